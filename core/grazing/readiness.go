@@ -1,0 +1,105 @@
+package grazing
+
+import (
+	"math"
+
+	"fjell/core/quantity"
+	"fjell/core/working"
+)
+
+// State is a verdict on a paddock before grazing.
+type State string
+
+// The verdicts.
+const (
+	Ready   State = "ready"
+	Soon    State = "soon"
+	Resting State = "resting"
+	Mind    State = "mind"
+	Stop    State = "stop"
+)
+
+// Reason is a sentence whose {symbols} stand for figures, so that a reader sees them in the farm's units.
+type Reason struct {
+	Text    string         `json:"text"`
+	Figures []working.Term `json:"figures"`
+}
+
+// Because makes a Reason.
+func Because(text string, figures ...working.Term) Reason {
+	if figures == nil {
+		figures = []working.Term{}
+	}
+	return Reason{text, figures}
+}
+
+// Look is what is known of a paddock when readiness is asked.
+type Look struct {
+	Mass      float64  // kg DM/ha
+	Guessed   bool     // nobody has measured it
+	Rest      *float64 // days since the last animal left; nil when no grazing is on record
+	DaysToGo  float64  // days of growth until the entry mass, +Inf when it is not coming
+	Occupied  bool     // another mob is in it
+	Closed    bool     // out of the rotation
+	ClosedFor string
+}
+
+// SoonDays is how near the entry must be for a paddock to count as soon ready.
+const SoonDays = 4
+
+// Readiness judges a paddock against a school's limits, with its reasons, the one that binds first.
+func Readiness(look Look, l Limits) (State, []Reason) {
+	mass := working.T("M", "forage mass", look.Mass, quantity.ForageMass)
+	entry := working.T("E", "entry", l.Entry, quantity.ForageMass)
+	rest := Because("rest unknown: no grazing is on record")
+	if look.Rest != nil {
+		rest = Because("{rest} of rest", working.T("rest", "rest", *look.Rest, quantity.Day))
+	}
+	if look.Closed {
+		return Stop, []Reason{Because("closed: " + look.ClosedFor)}
+	}
+	if look.Occupied {
+		return Stop, []Reason{Because("another mob is in it")}
+	}
+	var reasons []Reason
+	if look.Guessed {
+		reasons = append(reasons, Because("guessed: nobody has measured it"))
+	}
+	if look.Rest != nil && *look.Rest < l.RestMin {
+		state := Resting
+		if l.RestMin-*look.Rest <= SoonDays {
+			state = Soon
+		}
+		return state, append(reasons, Because("{rest} of rest, {need} asked for", working.T("rest", "rest", *look.Rest, quantity.Day),
+			working.T("need", "least rest", l.RestMin, quantity.Day)), Because("stands at {M}", mass))
+	}
+	switch {
+	case look.Mass > l.TooOld:
+		return Mind, append(reasons, Because("past its best at {M}: take it now or cut it", mass), rest)
+	case look.Mass >= l.Entry:
+		return Ready, append(reasons, Because("{M}, at or over the entry of {E}", mass, entry), rest)
+	case math.IsInf(look.DaysToGo, 1):
+		return Resting, append(reasons, Because("{M}, and growth does not carry it to {E} this season", mass, entry), rest)
+	}
+	state := Resting
+	if look.DaysToGo <= SoonDays {
+		state = Soon
+	}
+	return state, append(reasons, Because("{M}, {d} of growth short of {E}", mass, entry,
+		working.T("d", "growth to go", look.DaysToGo, quantity.Day)), rest)
+}
+
+// RestClock says which clock sets the rest a paddock needs.
+type RestClock struct {
+	Days  float64 `json:"days"`
+	Binds string  `json:"binds"`
+}
+
+// RestNeeded is the longest of the school's least rest and the days until entry mass; leaf stage needs weather and
+// does not bind without it.
+func RestNeeded(restMin, daysToEntry float64) RestClock {
+	if daysToEntry >= restMin {
+		return RestClock{daysToEntry, "the days until it stands at entry again"}
+	}
+	return RestClock{restMin, "the school's least rest"}
+}

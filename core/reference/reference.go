@@ -1,0 +1,199 @@
+// Package reference holds Fjell's starting figures: sward types, stock classes, growth curves, sampling protocols
+// and cautions. They come from general public literature, each row says how sure it is, and a farm's own
+// measurements always replace them.
+package reference
+
+import (
+	"embed"
+	"encoding/json"
+	"fmt"
+	"sync"
+
+	"fjell/core/forage"
+	"fjell/core/quantity"
+)
+
+//go:embed data/*.json
+var files embed.FS
+
+// Range is a figure as low, typical and high.
+type Range struct {
+	Low     float64 `json:"low"`
+	Typical float64 `json:"typical"`
+	High    float64 `json:"high"`
+}
+
+// PlateLine turns compressed height in cm to kg DM/ha.
+type PlateLine struct {
+	Slope     float64 `json:"slope_kg_per_cm"`
+	Intercept float64 `json:"intercept_kg"`
+}
+
+// Sward is a sward type: heights in cm, masses in kg DM/ha, growth in kg DM/ha/day.
+type Sward struct {
+	ID          string  `json:"id"`
+	Name        string  `json:"name"`
+	StartHeight float64 `json:"start_height_cm"`
+	StopHeight  float64 `json:"stop_height_cm"`
+	MassPerCm   struct {
+		Open   float64 `json:"open"`
+		Medium float64 `json:"medium"`
+		Dense  float64 `json:"dense"`
+	} `json:"mass_per_cm"`
+	Plate       *PlateLine `json:"plate"`
+	Residual    float64    `json:"residual_mass_kg_ha"`
+	Ceiling     float64    `json:"ceiling_mass_kg_ha"`
+	PeakGrowth  float64    `json:"peak_growth_kg_ha_day"`
+	LegumeShare float64    `json:"legume_share_typical"`
+	Hazards     []string   `json:"hazards"`
+	GrowthCurve string     `json:"growth_curve"`
+	Source      string     `json:"source"`
+	Confidence  string     `json:"confidence"`
+	Note        string     `json:"note"`
+}
+
+// PerCm is the mass per cm above the stop height at a canopy cover, 0…1: open below 75 %, dense above 90 %.
+func (s Sward) PerCm(cover float64) float64 {
+	switch {
+	case cover < 0.75:
+		return s.MassPerCm.Open
+	case cover > 0.9:
+		return s.MassPerCm.Dense
+	}
+	return s.MassPerCm.Medium
+}
+
+// StockClass is a class of animals with what it usually weighs, eats and gains.
+type StockClass struct {
+	ID              string  `json:"id"`
+	Name            string  `json:"name"`
+	Species         string  `json:"species"`
+	Enterprise      string  `json:"enterprise"`
+	Stage           string  `json:"stage"`
+	LiveWeight      Range   `json:"live_weight_kg"`
+	IntakeShare     Range   `json:"intake_share"`
+	DailyGain       float64 `json:"daily_gain_kg"`
+	AskNutritionist bool    `json:"ask_nutritionist"`
+	MinimumFenceKV  float64 `json:"minimum_fence_kv"`
+	Note            string  `json:"note"`
+	Source          string  `json:"source"`
+	Confidence      string  `json:"confidence"`
+}
+
+// Protocol says how to sample by one method and how far the result can be trusted.
+type Protocol struct {
+	ID        string                          `json:"id"`
+	Table     string                          `json:"table"`
+	Name      string                          `json:"name"`
+	Method    string                          `json:"method"`
+	Readings  struct{ Min, Typical, Max int } `json:"readings_advised"`
+	Pattern   string                          `json:"pattern"`
+	Avoid     []string                        `json:"avoid"`
+	BetweenCV Range                           `json:"between_reading_cv"`
+	MethodCV  Range                           `json:"method_error_share"`
+	Source    string                          `json:"source"`
+}
+
+// Caution is what may hurt at a moment of the work, what is usual against it, and whom to ask.
+type Caution struct {
+	ID          string   `json:"id"`
+	Title       string   `json:"title"`
+	Area        string   `json:"area"`
+	AppliesTo   []string `json:"applies_to"`
+	Watch       string   `json:"what_to_watch"`
+	Precautions []string `json:"usual_precautions"`
+	Ask         string   `json:"who_to_ask"`
+}
+
+type curveRow struct {
+	ID    string       `json:"id"`
+	Name  string       `json:"name"`
+	Rates forage.Curve `json:"monthly_relative_rate"`
+}
+
+// Library is all reference rows, in the order of their files.
+type Library struct {
+	Swards    []Sward
+	Classes   []StockClass
+	Protocols []Protocol
+	Cautions  []Caution
+	curves    map[string]forage.Curve
+}
+
+// Load reads the embedded rows once. It panics only if the binary was built from broken files.
+var Load = sync.OnceValue(func() *Library {
+	lib := &Library{curves: map[string]forage.Curve{}}
+	lib.Swards = rows[Sward]("swards")
+	lib.Classes = rows[StockClass]("livestock")
+	for _, p := range rows[Protocol]("measuring") {
+		if p.Table == "protocol" {
+			lib.Protocols = append(lib.Protocols, p)
+		}
+	}
+	lib.Cautions = rows[Caution]("cautions")
+	for _, c := range rows[curveRow]("growth_curves") {
+		lib.curves[c.ID] = c.Rates
+	}
+	return lib
+})
+
+func rows[T any](name string) []T {
+	raw, err := files.ReadFile("data/" + name + ".json")
+	if err != nil {
+		panic(err)
+	}
+	var doc struct{ Rows []T }
+	if err := json.Unmarshal(raw, &doc); err != nil {
+		panic(fmt.Errorf("%s: %w", name, err))
+	}
+	return doc.Rows
+}
+
+// Sward finds a sward type.
+func (l *Library) Sward(id string) (Sward, error) {
+	for _, s := range l.Swards {
+		if s.ID == id {
+			return s, nil
+		}
+	}
+	return Sward{}, quantity.Refuse("sward_id", id, "is not a sward type of the reference list")
+}
+
+// Class finds a stock class.
+func (l *Library) Class(id string) (StockClass, error) {
+	for _, c := range l.Classes {
+		if c.ID == id {
+			return c, nil
+		}
+	}
+	return StockClass{}, quantity.Refuse("reference_id", id, "is not a class of the reference list")
+}
+
+// Curve finds a growth curve.
+func (l *Library) Curve(id string) (forage.Curve, error) {
+	c, ok := l.curves[id]
+	if !ok {
+		return c, quantity.Refuse("growth_curve", id, "is not a growth curve of the reference list")
+	}
+	return c, nil
+}
+
+// Protocol finds a sampling protocol.
+func (l *Library) Protocol(id string) (Protocol, error) {
+	for _, p := range l.Protocols {
+		if p.ID == id {
+			return p, nil
+		}
+	}
+	return Protocol{}, quantity.Refuse("protocol", id, "is not a sampling protocol of the reference list")
+}
+
+// Caution finds a caution.
+func (l *Library) Caution(id string) (Caution, error) {
+	for _, c := range l.Cautions {
+		if c.ID == id {
+			return c, nil
+		}
+	}
+	return Caution{}, quantity.Refuse("caution", id, "is not a caution of the reference list")
+}

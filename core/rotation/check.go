@@ -1,0 +1,111 @@
+package rotation
+
+import (
+	"sort"
+	"time"
+
+	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/working"
+)
+
+// Rule names what a check looks at.
+type Rule string
+
+// The rules.
+const (
+	ShortOfFeed   Rule = "short_of_feed"
+	TooSoon       Rule = "too_soon"
+	TooLate       Rule = "too_late"
+	BelowResidual Rule = "below_residual"
+	StayTooLong   Rule = "stay_too_long"
+	RestTooShort  Rule = "rest_too_short"
+	TwoMobs       Rule = "two_mobs"
+	NoPaddock     Rule = "no_paddock"
+	NeverReady    Rule = "never_ready"
+)
+
+// Check is one thing a schedule does that its school would not have: the rule, when, who, where and why.
+type Check struct {
+	Rule     Rule
+	Severity grazing.State // Mind or Stop
+	At       time.Time
+	Mob      int
+	Paddock  int
+	Visit    int
+	Reason   grazing.Reason
+}
+
+// A tenth of a move slot, and a hundredth of the mass, are no findings.
+const (
+	slackDays  = 0.05
+	slackShare = 0.01
+)
+
+func check(farm Farm, mobs []Mob, visits []Visit) []Check {
+	out := []Check{}
+	s := newSeason(farm)
+	never := map[[2]int]bool{}
+	for i, v := range visits {
+		l := mobs[v.Mob].Limits[v.Paddock]
+		pad := farm.Paddocks[v.Paddock]
+		add := func(rule Rule, severity grazing.State, at time.Time, reason grazing.Reason) {
+			out = append(out, Check{rule, severity, at, v.Mob, v.Paddock, i, reason})
+		}
+		mass := func(symbol string, kg float64) working.Term {
+			return working.T(symbol, "forage mass", kg, quantity.ForageMass)
+		}
+		days := func(symbol string, d float64) working.Term { return working.T(symbol, "days", d, quantity.Day) }
+		if v.Short > 0.02*v.Demand {
+			add(ShortOfFeed, grazing.Stop, v.Enter, grazing.Because("short {kg} of feed over the stay", working.T("kg", "short", v.Short, quantity.Kilogram)))
+		}
+		if l.Entry >= pad.Ceiling && !never[[2]int{v.Mob, v.Paddock}] {
+			never[[2]int{v.Mob, v.Paddock}] = true
+			add(NeverReady, grazing.Mind, v.Enter, grazing.Because("this sward tops out at {K} and never reaches the entry of {E}: lower the entry for it or leave it out",
+				mass("K", pad.Ceiling), mass("E", l.Entry)))
+		} else if !v.Fact && v.MassIn < l.Entry*(1-slackShare) {
+			wait := s.daysTo(v.Paddock, v.MassIn, l.Entry, v.Enter)
+			text := "entered at {M}, {d} too soon for the entry of {E}"
+			if wait > 299 {
+				text = "entered at {M}, below the entry of {E} that growth does not reach any more"
+			}
+			add(TooSoon, grazing.Mind, v.Enter, grazing.Because(text, mass("M", v.MassIn), days("d", wait), mass("E", l.Entry)))
+		}
+		if !v.Fact && v.MassIn > l.TooOld*(1+slackShare) {
+			add(TooLate, grazing.Mind, v.Enter, grazing.Because("entered at {M}, past its best at {O}", mass("M", v.MassIn), mass("O", l.TooOld)))
+		}
+		if v.MassOut < l.Residual*(1-slackShare) {
+			add(BelowResidual, grazing.Mind, v.Leave, grazing.Because("left at {M}, below the residual of {R}", mass("M", v.MassOut), mass("R", l.Residual)))
+		}
+		if stay := v.Leave.Sub(v.Enter).Hours() / 24; stay > l.StayMax+slackDays {
+			add(StayTooLong, grazing.Mind, v.Leave, grazing.Because("{d} in one paddock, {most} at most: they bite the regrowth", days("d", stay), days("most", l.StayMax)))
+		}
+		if !v.Fact && v.Rest != nil && *v.Rest < l.RestMin-slackDays {
+			add(RestTooShort, grazing.Mind, v.Enter, grazing.Because("{d} of rest, {least} asked for", days("d", *v.Rest), days("least", l.RestMin)))
+		}
+	}
+	return append(out, shared(visits)...)
+}
+
+// shared finds two mobs in one paddock at one time.
+func shared(visits []Visit) []Check {
+	order := make([]int, len(visits))
+	for i := range order {
+		order[i] = i
+	}
+	sort.Slice(order, func(a, b int) bool { return visits[order[a]].Enter.Before(visits[order[b]].Enter) })
+	var out []Check
+	for k, i := range order {
+		for _, j := range order[k+1:] {
+			a, b := visits[i], visits[j]
+			if !b.Enter.Before(a.Leave) {
+				break
+			}
+			if a.Paddock == b.Paddock && a.Mob != b.Mob {
+				out = append(out, Check{TwoMobs, grazing.Stop, b.Enter, b.Mob, b.Paddock, j,
+					grazing.Because("two mobs in one paddock at once")})
+			}
+		}
+	}
+	return out
+}

@@ -1,0 +1,81 @@
+package rotation
+
+import (
+	"math"
+	"time"
+
+	"fjell/core/grazing"
+)
+
+// CoverDay is the farm's mean forage mass on one day, with its 95 % half-width, kg DM/ha.
+type CoverDay struct {
+	At        time.Time
+	Cover     float64
+	HalfWidth float64
+}
+
+// Cover is the farm cover day by day over the paddocks of the rotation, from what was and what is planned.
+// Guessed and closed paddocks stay out. The method's error is shared by all paddocks, so it is not averaged away.
+func Cover(farm Farm, inRotation []bool, standing []Standing, past, planned [][]TracePoint, now, from, to time.Time) []CoverDay {
+	out := []CoverDay{}
+	cursor := make([]int, len(farm.Paddocks))
+	traces := make([][]TracePoint, len(farm.Paddocks))
+	for p := range farm.Paddocks {
+		traces[p] = append(append([]TracePoint(nil), past[p]...), planned[p]...)
+	}
+	for at := from; !at.After(to); at = at.AddDate(0, 0, 1) {
+		var area, mass, shared, sampling float64
+		weeks := 0.0
+		for p, pad := range farm.Paddocks {
+			if !inRotation[p] || pad.Closed || standing[p].Guessed {
+				continue
+			}
+			tr := traces[p]
+			if len(tr) == 0 || tr[0].At.After(at) {
+				continue
+			}
+			for cursor[p]+1 < len(tr) && !tr[cursor[p]+1].At.After(at) {
+				cursor[p]++
+			}
+			s := standing[p]
+			area += pad.AreaHa
+			mass += pad.AreaHa * tr[cursor[p]].Mass
+			shared += pad.AreaHa * s.Shared
+			sampling += math.Pow(pad.AreaHa, 2) * math.Max(0, s.HalfWidth*s.HalfWidth-s.Shared*s.Shared)
+			weeks += pad.AreaHa * math.Max(0, at.Sub(s.MeasuredAt).Hours()/24/7)
+		}
+		if area == 0 {
+			continue
+		}
+		cover := mass / area
+		drift := 1.96 * growthSpread * math.Sqrt(weeks/area) * cover
+		if at.Before(now) {
+			drift = 0
+		}
+		out = append(out, CoverDay{at, cover, math.Sqrt(math.Pow(shared/area, 2) + sampling/(area*area) + drift*drift)})
+	}
+	return out
+}
+
+// CoverNeeded is the mean cover a rotation at its school's figures stands at, (entry + residual) / 2, over the
+// paddocks the mobs graze, weighted by area.
+func CoverNeeded(farm Farm, mobs []Mob) float64 {
+	var area, sum float64
+	for p, pad := range farm.Paddocks {
+		if pad.Closed {
+			continue
+		}
+		for _, m := range mobs {
+			if m.Ground[p] {
+				sum += pad.AreaHa * middle(m.Limits[p])
+				area += pad.AreaHa
+			}
+		}
+	}
+	if area == 0 {
+		return 0
+	}
+	return sum / area
+}
+
+func middle(l grazing.Limits) float64 { return (l.Entry + l.Residual) / 2 }

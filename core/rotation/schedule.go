@@ -1,0 +1,306 @@
+package rotation
+
+import (
+	"math"
+	"sort"
+	"time"
+
+	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/working"
+)
+
+// Pin is a move a person has fixed: this mob into this paddock at that time, and out again if Leave is given.
+type Pin struct {
+	Mob, Paddock int
+	Enter        time.Time
+	Leave        time.Time
+}
+
+// Alternative is a paddock that could have been taken instead.
+type Alternative struct {
+	Paddock int
+	Mass    float64
+	State   grazing.State
+	Reasons []grazing.Reason
+}
+
+// Visit is one stay of a plan.
+type Visit struct {
+	Mob, Paddock int
+	Enter, Leave time.Time
+	Fact         bool // the mob is in there already
+	Pinned       bool
+	MassIn       float64 // kg DM/ha
+	MassOut      float64
+	Rest         *float64 // days before entering; nil: unknown
+	Feed         float64  // kg the school lets them take, standing on entry
+	Demand       float64  // kg wanted over the stay
+	Eaten        float64
+	Short        float64
+	State        grazing.State
+	Reasons      []grazing.Reason
+	Instead      []Alternative
+	LingerMass   float64 // kg DM/ha left if they stay one more day
+	LingerDays   float64 // days later it is back at entry for that
+	BackDays     float64 // days after leaving until it is back at entry
+}
+
+// Plan is a schedule with what it does to every paddock.
+type Plan struct {
+	From, To time.Time
+	Visits   []Visit
+	Trace    [][]TracePoint
+	Totals   []Totals
+	Checks   []Check
+}
+
+// Schedule chooses, mob by mob and move by move, where each goes and for how long. It is a straightforward
+// forward chooser: a mob stays while feed above the residual lasts and the school allows, then takes the paddock
+// that stands ripest by its school. Pins are kept; a paddock pinned for somebody else is left alone before.
+func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to time.Time) Plan {
+	s := &scheduler{runner: newRunner(farm, mobs, standing, now), standing: append([]Standing(nil), standing...), to: to}
+	s.open = make([]int, len(mobs))
+	s.leaveAt = make([]time.Time, len(mobs))
+	s.pins, s.waiting = make([][]Pin, len(mobs)), make([]bool, len(mobs))
+	for _, p := range pins {
+		if p.Enter.After(now) && p.Enter.Before(to) {
+			s.pins[p.Mob] = append(s.pins[p.Mob], p)
+		}
+	}
+	for m := range mobs {
+		sort.SliceStable(s.pins[m], func(a, b int) bool { return s.pins[m][a].Enter.Before(s.pins[m][b].Enter) })
+		s.open[m] = -1
+		if p := mobs[m].In; p != Nowhere {
+			s.begin(m, p, mobs[m].Since, false, nil)
+			s.visits[s.open[m]].Fact = true
+		}
+	}
+	for m := range mobs {
+		if s.open[m] >= 0 {
+			s.leaveAt[m] = s.stayUntil(m, time.Time{})
+		} else {
+			s.leaveAt[m] = farm.NextSlot(now.Add(-time.Second))
+		}
+	}
+	for {
+		m := -1
+		for k := range mobs {
+			if s.leaveAt[k].Before(to) && (m < 0 || s.leaveAt[k].Before(s.leaveAt[m])) {
+				m = k
+			}
+		}
+		if m < 0 {
+			break
+		}
+		s.advance(s.leaveAt[m])
+		s.move(m)
+	}
+	s.advance(to)
+	for m := range mobs {
+		if s.open[m] >= 0 {
+			s.end(m, to)
+		}
+	}
+	for p := range farm.Paddocks {
+		s.mark(p)
+	}
+	plan := Plan{From: now, To: to, Visits: s.visits, Trace: s.trace, Totals: s.totals}
+	plan.Checks = append(check(farm, mobs, plan.Visits), s.stuck...)
+	sort.SliceStable(plan.Checks, func(a, b int) bool { return plan.Checks[a].At.Before(plan.Checks[b].At) })
+	return plan
+}
+
+type scheduler struct {
+	*runner
+	standing []Standing
+	to       time.Time
+	visits   []Visit
+	open     []int // visit each mob is in, or -1
+	leaveAt  []time.Time
+	pins     [][]Pin // still to come, by mob
+	waiting  []bool  // mobs that found no paddock at their last move hour
+	stuck    []Check
+}
+
+// begin opens a visit of a mob.
+func (s *scheduler) begin(m, p int, enter time.Time, pinned bool, instead []Alternative) {
+	l := s.mobs[m].Limits[p]
+	rest := s.standing[p].Rest(enter)
+	state, reasons := grazing.Readiness(s.look(m, p), l)
+	s.open[m] = len(s.visits)
+	s.visits = append(s.visits, Visit{Mob: m, Paddock: p, Enter: enter, Pinned: pinned, MassIn: s.mass[p], Rest: rest,
+		Feed: math.Max(0, s.mass[p]-l.Residual) * s.farm.Paddocks[p].AreaHa * l.U, State: state, Reasons: reasons, Instead: instead})
+	s.enter(m, p)
+	s.waiting[m] = false
+}
+
+// end closes a mob's visit and works out what another day in it would cost.
+func (s *scheduler) end(m int, at time.Time) {
+	v := &s.visits[s.open[m]]
+	pad, l := s.farm.Paddocks[v.Paddock], s.mobs[m].Limits[v.Paddock]
+	v.Leave, v.MassOut = at, s.mass[v.Paddock]
+	v.Demand, v.Eaten = s.wanted[m], s.eaten[m]
+	v.Short = math.Max(0, v.Demand-v.Eaten)
+	v.LingerMass = math.Max(l.Residual/2, v.MassOut-s.demand[m]/l.U/pad.AreaHa)
+	v.BackDays = s.season.daysTo(v.Paddock, v.MassOut, l.Entry, at)
+	v.LingerDays = 1 + s.season.daysTo(v.Paddock, v.LingerMass, l.Entry, at.Add(24*time.Hour)) - v.BackDays
+	left := at
+	s.standing[v.Paddock].LastLeft = &left
+	s.leave(m)
+	s.open[m] = -1
+}
+
+// stayUntil is the move hour at which a mob should leave the paddock it stands in: the last one that keeps the
+// residual and the school's longest stay, but never less than one. Pins, its own and others' on this paddock, end
+// the stay; so does an explicit leave.
+func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
+	v := s.visits[s.open[m]]
+	p, l := v.Paddock, s.mobs[m].Limits[v.Paddock]
+	limit := s.to.Add(time.Hour)
+	for k := range s.pins {
+		for _, pin := range s.pins[k] {
+			if (k == m || pin.Paddock == p) && pin.Enter.After(s.now) && pin.Enter.Before(limit) {
+				limit = pin.Enter
+			}
+		}
+	}
+	if !leave.IsZero() {
+		if leave.Before(limit) {
+			return leave
+		}
+		return limit
+	}
+	alone := newRunner(Farm{Paddocks: s.farm.Paddocks[p : p+1], Location: s.farm.Location, Southern: s.farm.Southern}, []Mob{{
+		Limits: s.mobs[m].Limits[p : p+1], Demand: s.mobs[m].Demand}}, []Standing{{Mass: s.mass[p]}}, s.now)
+	alone.in[0] = 0
+	latest := v.Enter.Add(time.Duration(l.StayMax * 24 * float64(time.Hour)))
+	best := time.Time{}
+	for slot := s.farm.NextSlot(s.now); !slot.After(limit); slot = s.farm.NextSlot(slot) {
+		alone.advance(slot)
+		if !best.IsZero() && (alone.mass[0] < l.Residual || slot.After(latest)) {
+			break
+		}
+		best = slot
+		if alone.mass[0] < l.Residual || slot.After(latest) {
+			break
+		}
+	}
+	if best.IsZero() || best.After(limit) {
+		return limit
+	}
+	return best
+}
+
+// move takes a mob out of where it is and into the next paddock.
+func (s *scheduler) move(m int) {
+	at := s.leaveAt[m]
+	var pin *Pin
+	if len(s.pins[m]) > 0 && !s.pins[m][0].Enter.After(at) {
+		pin = &s.pins[m][0]
+		s.pins[m] = s.pins[m][1:]
+	}
+	ranked := s.rank(m, at)
+	if pin == nil && len(ranked) == 0 {
+		from := Nowhere
+		if s.open[m] >= 0 {
+			from = s.visits[s.open[m]].Paddock
+		}
+		if !s.waiting[m] {
+			s.waiting[m] = true
+			s.stuck = append(s.stuck, Check{Rule: NoPaddock, Severity: grazing.Stop, At: at, Mob: m, Paddock: from,
+				Reason: grazing.Because("there is no free paddock to go to")})
+		}
+		s.leaveAt[m] = s.farm.NextSlot(at)
+		return
+	}
+	if s.open[m] >= 0 {
+		s.end(m, at)
+	}
+	target, leave := Nowhere, time.Time{}
+	if pin != nil {
+		target, leave = pin.Paddock, pin.Leave
+	} else {
+		target = ranked[0].Paddock
+	}
+	var instead []Alternative
+	for _, a := range ranked {
+		if a.Paddock != target && len(instead) < 2 {
+			instead = append(instead, a)
+		}
+	}
+	s.begin(m, target, at, pin != nil, instead)
+	s.leaveAt[m] = s.stayUntil(m, leave)
+}
+
+func (s *scheduler) look(m, p int) grazing.Look {
+	pad := s.farm.Paddocks[p]
+	occupied := false
+	for k, in := range s.in {
+		occupied = occupied || (k != m && in == p)
+	}
+	return grazing.Look{Mass: s.mass[p], Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
+		Closed: pad.Closed, ClosedFor: pad.ClosedFor, DaysToGo: s.season.daysTo(p, s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
+}
+
+// rank orders the paddocks a mob could enter now, ripest first. A paddock's score is how far it stands between
+// residual and entry; rest that is still missing, a long way to walk and a pin that needs it soon count against it.
+func (s *scheduler) rank(m int, at time.Time) []Alternative {
+	type scored struct {
+		Alternative
+		score float64
+	}
+	from := s.in[m]
+	var list []scored
+	for p, pad := range s.farm.Paddocks {
+		if !s.mobs[m].Ground[p] || pad.Closed || p == from {
+			continue
+		}
+		look := s.look(m, p)
+		if look.Occupied {
+			continue
+		}
+		l := s.mobs[m].Limits[p]
+		score := (s.mass[p] - l.Residual) / (l.Entry - l.Residual)
+		if look.Rest != nil && *look.Rest < l.RestMin {
+			score -= 0.5 + (l.RestMin-*look.Rest)/math.Max(1, l.RestMin)
+		}
+		if from != Nowhere {
+			here := s.farm.Paddocks[from]
+			score -= 0.15 * math.Hypot(pad.X-here.X, pad.Y-here.Y) / 1000
+		}
+		for _, pins := range s.pins {
+			for _, pin := range pins {
+				if away := pin.Enter.Sub(at).Hours() / 24; pin.Paddock == p && away < l.RestMin+l.StayMax+7 {
+					score -= 1.5
+				}
+			}
+		}
+		state, reasons := grazing.Readiness(look, l)
+		list = append(list, scored{Alternative{p, s.mass[p], state, reasons}, score})
+	}
+	sort.SliceStable(list, func(a, b int) bool { return list[a].score > list[b].score })
+	out := make([]Alternative, len(list))
+	for i, c := range list {
+		out[i] = c.Alternative
+	}
+	return out
+}
+
+// StayFigure is how long the feed of a paddock lasts a mob on a day, with its working; growth during the stay is in
+// the schedule, not in this sum.
+func StayFigure(pad Paddock, l grazing.Limits, mass, demand float64) working.Figure {
+	above := math.Max(0, mass-l.Residual)
+	feed := above * l.U * pad.AreaHa
+	days := 0.0
+	if demand > 0 {
+		days = feed / demand
+	}
+	return working.Of("measured mass carried forward by growth; the school's residual",
+		working.New("Above the residual", "M − R", above, quantity.ForageMass, working.T("M", "forage mass", mass, quantity.ForageMass),
+			working.T("R", "residual", l.Residual, quantity.ForageMass)),
+		working.New("Feed in the paddock", "a × u × A", feed, quantity.Kilogram, working.T("a", "above the residual", above, quantity.ForageMass),
+			working.T("u", "eaten of what disappears", l.U, quantity.Share), working.T("A", "area", pad.AreaHa, quantity.Hectare)),
+		working.New("Feed lasts, without growth", "F ÷ D", days, quantity.Day, working.T("F", "feed", feed, quantity.Kilogram),
+			working.T("D", "demand", demand, quantity.Demand)))
+}
