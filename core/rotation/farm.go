@@ -399,3 +399,9 @@ func FeedUntil(farm Farm, mob Mob, p int, s Standing, now time.Time) (until time
 	}
 	return until, giveDays
 }
+
+// DaysTo is the days of growth, through the season, until a paddock left alone from a moment on stands at a target;
+// +Inf when it does not within three hundred days.
+func (f Farm) DaysTo(paddock int, mass, target float64, from time.Time) float64 {
+	return newSeason(Farm{Paddocks: f.Paddocks[paddock : paddock+1], Location: f.Location, Southern: f.Southern}).daysTo(0, mass, target, from)
+}

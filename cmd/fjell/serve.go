@@ -1,0 +1,198 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"time"
+
+	"github.com/caarlos0/env/v11"
+	"github.com/spf13/cobra"
+
+	"fjell/core/quantity"
+	"fjell/internal/demo"
+	"fjell/internal/farm"
+	"fjell/internal/httpapi"
+	"fjell/internal/store"
+)
+
+// settings come from the environment.
+type settings struct {
+	Database       string   `env:"FJELL_DATABASE"`        // data source name, user:password@tcp(host:port)/name
+	Address        string   `env:"FJELL_ADDRESS"`         // where to listen
+	Now            string   `env:"FJELL_NOW"`             // holds the clock, RFC 3339
+	TrustedProxies []string `env:"FJELL_TRUSTED_PROXIES"` // whose X-Forwarded-For is believed
+}
+
+const startDeadline = time.Minute
+
+// house is an opened installation.
+type house struct {
+	settings
+	service *farm.Service
+}
+
+func open(ctx context.Context, demoClock bool) (*house, error) {
+	h := &house{}
+	if err := env.Parse(&h.settings); err != nil {
+		return nil, fmt.Errorf("settings: %w", err)
+	}
+	if h.Database == "" {
+		return nil, errors.New("FJELL_DATABASE is not set; it is a data source name such as user:password@tcp(127.0.0.1:3306)/fjell")
+	}
+	ctx, cancel := context.WithTimeout(ctx, startDeadline)
+	defer cancel()
+	db, err := store.Open(ctx, h.Database)
+	if err != nil {
+		return nil, err
+	}
+	if err := store.Migrate(ctx, db); err != nil {
+		return nil, err
+	}
+	clock := &farm.Clock{DB: db, Demo: demoClock}
+	if h.Now != "" {
+		at, err := time.Parse(time.RFC3339, h.Now)
+		if err != nil {
+			return nil, fmt.Errorf("FJELL_NOW: %w", err)
+		}
+		clock.Fixed = &at
+	}
+	h.service = &farm.Service{DB: db, Clock: clock}
+	return h, nil
+}
+
+func serveCommand() *cobra.Command {
+	var address, cert, key string
+	cmd := &cobra.Command{Use: "serve", Short: "Serve the web app and its API", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		h, err := open(cmd.Context(), false)
+		if err != nil {
+			return err
+		}
+		return h.serve(cmd.Context(), address, cert, key, httpapi.Options{})
+	}}
+	listenFlags(cmd, &address, &cert, &key)
+	return cmd
+}
+
+func listenFlags(cmd *cobra.Command, address, cert, key *string) {
+	cmd.Flags().StringVar(address, "address", "", "where to listen (default 127.0.0.1:8080, or the next free port)")
+	cmd.Flags().StringVar(cert, "tls-cert", "", "certificate; phones need HTTPS for their position and for work without signal")
+	cmd.Flags().StringVar(key, "tls-key", "", "key of the certificate")
+}
+
+func demoCommand() *cobra.Command {
+	var address, cert, key string
+	cmd := &cobra.Command{Use: "demo", Short: "Serve with the demo farm and its held clock", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		h, err := open(cmd.Context(), true)
+		if err != nil {
+			return err
+		}
+		if err := demo.Skarnvoll(cmd.Context(), h.service); err != nil {
+			return err
+		}
+		if h.service.Clock.Fixed != nil {
+			if err := h.service.Clock.Hold(cmd.Context(), *h.service.Clock.Fixed); err != nil {
+				return err
+			}
+		}
+		return h.serve(cmd.Context(), address, cert, key, httpapi.Options{DemoEmail: demo.Email, DemoPassword: demo.Password})
+	}}
+	listenFlags(cmd, &address, &cert, &key)
+	return cmd
+}
+
+func migrateCommand() *cobra.Command {
+	return &cobra.Command{Use: "migrate", Short: "Bring the database up to date", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		_, err := open(cmd.Context(), false)
+		return err
+	}}
+}
+
+func openapiCommand() *cobra.Command {
+	var units bool
+	cmd := &cobra.Command{Use: "openapi", Short: "Print the API document", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		if units {
+			enc := json.NewEncoder(cmd.OutOrStdout())
+			enc.SetIndent("", " ")
+			return enc.Encode(quantity.Tables())
+		}
+		s, err := httpapi.New(&farm.Service{}, nil, httpapi.Options{})
+		if err != nil {
+			return err
+		}
+		doc, err := s.OpenAPI()
+		if err != nil {
+			return err
+		}
+		_, err = fmt.Fprintln(cmd.OutOrStdout(), string(doc))
+		return err
+	}}
+	cmd.Flags().BoolVar(&units, "units", false, "print the table of units instead")
+	return cmd
+}
+
+// drain is how long requests under way may take after a signal to stop.
+const drain = 10 * time.Second
+
+func (h *house) serve(ctx context.Context, address, cert, key string, options httpapi.Options) error {
+	pool, err := h.service.DB.DB()
+	if err != nil {
+		return err
+	}
+	options.TLS, options.TrustedProxies = cert != "", h.TrustedProxies
+	app, err := httpapi.New(h.service, pool, options)
+	if err != nil {
+		return err
+	}
+	if address == "" {
+		address = h.Address
+	}
+	listener, err := listen(address)
+	if err != nil {
+		return err
+	}
+	server := &http.Server{Handler: app.Handler(), ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
+	scheme := "http"
+	done := make(chan error, 1)
+	go func() {
+		if options.TLS {
+			done <- server.ServeTLS(listener, cert, key)
+			return
+		}
+		done <- server.Serve(listener)
+	}()
+	if options.TLS {
+		scheme = "https"
+	}
+	fmt.Printf("Fjell is open at %s://%s\n", scheme, listener.Addr())
+	if options.DemoEmail != "" {
+		fmt.Printf("Demo sign-in: %s with the password %q\n", options.DemoEmail, options.DemoPassword)
+	}
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	slog.Info("stopping")
+	stopping, cancel := context.WithTimeout(context.WithoutCancel(ctx), drain)
+	defer cancel()
+	if err := server.Shutdown(stopping); err != nil {
+		return fmt.Errorf("stop: %w", err)
+	}
+	return pool.Close()
+}
+
+func listen(address string) (net.Listener, error) {
+	if address != "" {
+		return net.Listen("tcp", address)
+	}
+	l, err := net.Listen("tcp", "127.0.0.1:8080")
+	if err != nil {
+		return net.Listen("tcp", "127.0.0.1:0")
+	}
+	return l, nil
+}

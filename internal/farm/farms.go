@@ -1,0 +1,260 @@
+package farm
+
+import (
+	"context"
+	"errors"
+	"math"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/quantity"
+	"fjell/internal/store"
+)
+
+// FarmInput is what a person says of a farm.
+type FarmInput struct {
+	Name       string   `json:"name"`
+	Place      string   `json:"place"`
+	TimeZone   string   `json:"time_zone"`
+	Units      string   `json:"units" enum:"metric,imperial"`
+	Aims       []string `json:"aims" nullable:"false"`
+	Experience string   `json:"experience" enum:"beginner,some,old_hand"`
+	Longitude  float64  `json:"longitude"`
+	Latitude   float64  `json:"latitude"`
+}
+
+// NewFarm is a farm with the id its maker gave it.
+type NewFarm struct {
+	ID string `json:"id"`
+	FarmInput
+}
+
+// FarmView is a farm as its members see it.
+type FarmView struct {
+	ID string `json:"id"`
+	FarmInput
+	Role        Role      `json:"role"`
+	MoveMinutes []int     `json:"move_minutes" nullable:"false"`
+	Version     int       `json:"version"`
+	Now         time.Time `json:"now"`
+	ClockHeld   bool      `json:"clock_held"`
+	ClockMoves  bool      `json:"clock_moves"`
+}
+
+// Aims a farm can be after.
+var Aims = []string{"growth", "gain", "parasites", "soil", "drought", "less_hay", "less_work"}
+
+func (in *FarmInput) check() error {
+	var err error
+	if in.Name, err = name("name", in.Name); err != nil {
+		return err
+	}
+	if len([]rune(in.Place)) > 80 {
+		return quantity.Refuse("place", nil, "a place has at most 80 letters")
+	}
+	if _, err := time.LoadLocation(in.TimeZone); err != nil || in.TimeZone == "" || in.TimeZone == "Local" {
+		return quantity.Refuse("time_zone", in.TimeZone, "is not a time zone, such as Europe/Oslo")
+	}
+	if in.Units != string(quantity.Metric) && in.Units != string(quantity.Imperial) {
+		return quantity.Refuse("units", in.Units, "must be metric or imperial")
+	}
+	for _, a := range in.Aims {
+		if !strings.Contains(" "+strings.Join(Aims, " ")+" ", " "+a+" ") {
+			return quantity.Refuse("aims", a, "must be among %s", strings.Join(Aims, ", "))
+		}
+	}
+	switch in.Experience {
+	case "beginner", "some", "old_hand":
+	default:
+		return quantity.Refuse("experience", in.Experience, "must be beginner, some or old_hand")
+	}
+	if math.IsNaN(in.Longitude) || math.Abs(in.Longitude) > 180 {
+		return quantity.Refuse("longitude", in.Longitude, "must be between −180° and 180°")
+	}
+	if math.IsNaN(in.Latitude) || math.Abs(in.Latitude) > 85 {
+		return quantity.Refuse("latitude", in.Latitude, "must be between −85° and 85°")
+	}
+	if in.Aims == nil {
+		in.Aims = []string{}
+	}
+	return nil
+}
+
+// CreateFarm makes a farm; its maker is the owner.
+func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (FarmView, error) {
+	if err := clientID("id", in.ID); err != nil {
+		return FarmView{}, err
+	}
+	if err := in.check(); err != nil {
+		return FarmView{}, err
+	}
+	row := store.Farm{ID: in.ID, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, Version: 1, CreatedAt: time.Now().UTC()}
+	in.fill(&row)
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		err := tx.Create(&row).Error
+		if errors.Is(err, gorm.ErrDuplicatedKey) {
+			if _, err := memberRole(tx, in.ID, userID); err != nil {
+				return ErrSameID
+			}
+			repeat, err := once(tx, in.ID, in.ID, "farm", in)
+			if err == nil && !repeat {
+				err = ErrSameID
+			}
+			return err
+		}
+		if err != nil {
+			return err
+		}
+		if err := tx.Create(&store.Member{FarmID: in.ID, UserID: userID, Role: string(Owner)}).Error; err != nil {
+			return err
+		}
+		_, err = once(tx, in.ID, in.ID, "farm", in)
+		return err
+	})
+	if err != nil {
+		return FarmView{}, err
+	}
+	return s.Farm(ctx, Actor{UserID: userID, FarmID: in.ID, Role: Owner})
+}
+
+func (in FarmInput) fill(row *store.Farm) {
+	row.Name, row.Place, row.TimeZone, row.Units, row.Experience = in.Name, in.Place, in.TimeZone, in.Units, in.Experience
+	row.Longitude, row.Latitude, row.Aims.V = in.Longitude, in.Latitude, in.Aims
+}
+
+func (s *Service) view(ctx context.Context, row store.Farm, role Role) (FarmView, error) {
+	now, err := s.Clock.Now(ctx)
+	return FarmView{row.ID, FarmInput{row.Name, row.Place, row.TimeZone, row.Units, row.Aims.V, row.Experience, row.Longitude, row.Latitude},
+		role, row.MoveMinutes.V, row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
+}
+
+// Farm returns the farm an actor stands on.
+func (s *Service) Farm(ctx context.Context, a Actor) (FarmView, error) {
+	var row store.Farm
+	if err := s.DB.WithContext(ctx).First(&row, "id = ?", a.FarmID).Error; err != nil {
+		return FarmView{}, err
+	}
+	return s.view(ctx, row, a.Role)
+}
+
+// Farms lists the farms a user is a member of.
+func (s *Service) Farms(ctx context.Context, userID string) ([]FarmView, error) {
+	var members []store.Member
+	if err := s.DB.WithContext(ctx).Find(&members, "user_id = ?", userID).Error; err != nil {
+		return nil, err
+	}
+	out := []FarmView{}
+	for _, m := range members {
+		v, err := s.Farm(ctx, Actor{UserID: userID, FarmID: m.FarmID, Role: Role(m.Role)})
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, nil
+}
+
+// UpdateFarm changes what is said of a farm.
+func (s *Service) UpdateFarm(ctx context.Context, a Actor, version int, in FarmInput) (FarmView, error) {
+	if err := in.check(); err != nil {
+		return FarmView{}, err
+	}
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		var row store.Farm
+		if err := tx.First(&row, "id = ?", a.FarmID).Error; err != nil {
+			return err
+		}
+		if row.Version != version {
+			v, err := s.view(ctx, row, a.Role)
+			if err != nil {
+				return err
+			}
+			return &Changed{version, row.Version, v}
+		}
+		in.fill(&row)
+		row.Version++
+		res := tx.Model(&store.Farm{}).Where("id = ? AND version = ?", a.FarmID, version).Select("*").Omit("id", "created_at").Updates(&row)
+		if res.Error == nil && res.RowsAffected == 0 {
+			return &Changed{version, version + 1, nil}
+		}
+		return res.Error
+	})
+	if err != nil {
+		return FarmView{}, err
+	}
+	return s.Farm(ctx, a)
+}
+
+// ErrStranger says that a user is not a member of a farm, or that there is none: the two look alike from outside.
+var ErrStranger = errors.New("there is no such farm among yours")
+
+func memberRole(tx *gorm.DB, farmID, userID string) (Role, error) {
+	var m store.Member
+	err := tx.First(&m, "farm_id = ? AND user_id = ?", farmID, userID).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return "", ErrStranger
+	}
+	return Role(m.Role), err
+}
+
+// Role is a user's role on a farm, or ErrStranger.
+func (s *Service) Role(ctx context.Context, farmID, userID string) (Role, error) {
+	return memberRole(s.DB.WithContext(ctx), farmID, userID)
+}
+
+// MemberView is a person of a farm.
+type MemberView struct {
+	UserID string `json:"user_id"`
+	Email  string `json:"email"`
+	Name   string `json:"name"`
+	Role   Role   `json:"role" enum:"owner,manager,hand,viewer"`
+}
+
+// Members lists a farm's people.
+func (s *Service) Members(ctx context.Context, a Actor) ([]MemberView, error) {
+	out := []MemberView{}
+	err := s.DB.WithContext(ctx).Table("members").Joins("JOIN users ON users.id = members.user_id").
+		Where("members.farm_id = ?", a.FarmID).Select("users.id AS user_id, users.email, users.name, members.role").
+		Order("users.name").Scan(&out).Error
+	return out, err
+}
+
+// SetMember gives a person with an account a role on the farm, or takes it away when role is empty. A farm keeps at
+// least one owner.
+func (s *Service) SetMember(ctx context.Context, a Actor, email string, role Role) ([]MemberView, error) {
+	if role != "" && rank[role] == 0 {
+		return nil, quantity.Refuse("role", string(role), "must be owner, manager, hand or viewer")
+	}
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		var user store.User
+		err := tx.First(&user, "email = ?", strings.ToLower(strings.TrimSpace(email))).Error
+		if errors.Is(err, gorm.ErrRecordNotFound) {
+			return quantity.Refuse("email", email, "has no account here yet: ask them to make one first")
+		}
+		if err != nil {
+			return err
+		}
+		if role == "" {
+			err = tx.Delete(&store.Member{}, "farm_id = ? AND user_id = ?", a.FarmID, user.ID).Error
+		} else {
+			err = tx.Save(&store.Member{FarmID: a.FarmID, UserID: user.ID, Role: string(role)}).Error
+		}
+		if err != nil {
+			return err
+		}
+		var owners int64
+		if err := tx.Model(&store.Member{}).Where("farm_id = ? AND role = ?", a.FarmID, Owner).Count(&owners).Error; err != nil {
+			return err
+		}
+		if owners == 0 {
+			return quantity.Refuse("role", nil, "a farm keeps at least one owner")
+		}
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	return s.Members(ctx, a)
+}

@@ -1,0 +1,224 @@
+package farm
+
+import (
+	"context"
+	"errors"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/quantity"
+	"fjell/internal/store"
+)
+
+// NewMove says that a mob was moved: where to, when, and what they left behind.
+type NewMove struct {
+	ID         string    `json:"id"`
+	MobID      string    `json:"mob_id"`
+	ToID       *string   `json:"to_paddock_id,omitempty"` // nothing: off the pasture
+	MovedAt    time.Time `json:"moved_at"`
+	LeftHeight *float64  `json:"height_left_cm,omitempty"`
+	LeftMass   *float64  `json:"mass_left_kg_dm_ha,omitempty"`
+	Note       string    `json:"note,omitempty"`
+	Confirmed  bool      `json:"confirmed,omitempty"`
+}
+
+// MoveView is a move on record.
+type MoveView struct {
+	ID          string    `json:"id"`
+	MobID       string    `json:"mob_id"`
+	FromID      *string   `json:"from_paddock_id" nullable:"true"`
+	FromName    string    `json:"from_name"`
+	ToID        *string   `json:"to_paddock_id" nullable:"true"`
+	ToName      string    `json:"to_name"`
+	MovedAt     time.Time `json:"moved_at"`
+	LeftHeight  *float64  `json:"height_left_cm" nullable:"true"`
+	LeftMass    *float64  `json:"mass_left_kg_dm_ha" nullable:"true"`
+	Note        string    `json:"note"`
+	SharedWith  string    `json:"shared_with"`
+	Withdrawing bool      `json:"can_withdraw"`
+}
+
+// lookShare is the error of one height or one look back as mobs leave, one standard deviation.
+const lookShare = 0.15
+
+// RecordMove keeps what really happened. Two mobs in one paddock are kept, and flagged.
+func (s *Service) RecordMove(ctx context.Context, a Actor, in NewMove) ([]MoveView, error) {
+	if err := clientID("id", in.ID); err != nil {
+		return nil, err
+	}
+	if err := judge(in, in.Confirmed); err != nil {
+		return nil, err
+	}
+	if len([]rune(in.Note)) > 500 {
+		return nil, quantity.Refuse("note", nil, "a note has at most 500 letters")
+	}
+	if in.LeftHeight != nil && in.LeftMass != nil {
+		return nil, quantity.Refuse("mass_left_kg_dm_ha", *in.LeftMass, "give the height left or the mass left, not both")
+	}
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		repeat, err := once(tx, a.FarmID, in.ID, "move", in)
+		if err != nil || repeat {
+			return err
+		}
+		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		if err != nil {
+			return err
+		}
+		row, err := p.moveRow(a, in)
+		if err != nil {
+			return err
+		}
+		return tx.Create(&row).Error
+	})
+	if err != nil {
+		return nil, err
+	}
+	return s.Moves(ctx, a)
+}
+
+func (p *picture) moveRow(a Actor, in NewMove) (store.Move, error) {
+	row := store.Move{FarmID: a.FarmID, ID: in.ID, MobID: in.MobID, ToPaddockID: in.ToID, MovedAt: in.MovedAt.UTC(), LeftHeightCm: in.LeftHeight,
+		LeftMass: in.LeftMass, Note: in.Note, RecordedAt: time.Now().UTC(), RecordedBy: a.UserID}
+	known := false
+	for _, m := range p.mobs {
+		known = known || m.ID == in.MobID
+	}
+	if !known {
+		return row, quantity.Refuse("mob_id", in.MobID, "is not a mob of this farm")
+	}
+	if in.MovedAt.After(p.now.Add(time.Minute)) {
+		return row, quantity.Refuse("moved_at", in.MovedAt.Format(time.RFC3339), "a move on record cannot lie in the future: plan it instead")
+	}
+	if in.MovedAt.Before(p.now.AddDate(-1, 0, 0)) {
+		return row, quantity.Refuse("moved_at", in.MovedAt.Format(time.RFC3339), "a move can be written down up to a year later")
+	}
+	for _, mv := range p.moves {
+		if mv.MobID != in.MobID {
+			continue
+		}
+		if !mv.MovedAt.Before(in.MovedAt) {
+			return row, quantity.Refuse("moved_at", in.MovedAt.Format(time.RFC3339), "they were moved after that already, at %s: take that move back first",
+				mv.MovedAt.In(p.loc).Format("15:04 on 2 January"))
+		}
+		row.FromPaddockID = mv.ToPaddockID
+	}
+	if in.ToID != nil {
+		if _, ok := p.byID[*in.ToID]; !ok {
+			return row, quantity.Refuse("to_paddock_id", *in.ToID, "is not a paddock of this farm")
+		}
+		if row.FromPaddockID != nil && *row.FromPaddockID == *in.ToID {
+			return row, quantity.Refuse("to_paddock_id", nil, "they are in %s already", p.names[*in.ToID])
+		}
+	} else if row.FromPaddockID == nil {
+		return row, quantity.Refuse("to_paddock_id", nil, "they are off the pasture already: say where they go")
+	}
+	return row, p.lookBack(&row)
+}
+
+// lookBack turns the height they left into a mass, with its error.
+func (p *picture) lookBack(row *store.Move) error {
+	if row.LeftHeightCm == nil && row.LeftMass == nil {
+		return nil
+	}
+	if row.FromPaddockID == nil {
+		return quantity.Refuse("height_left_cm", nil, "they come from no paddock, so nothing was left there")
+	}
+	if row.LeftHeightCm != nil {
+		i, ok := p.byID[*row.FromPaddockID]
+		if !ok {
+			return nil
+		}
+		sward := p.paddocks[i].sward
+		mass := heightMass(sward, *row.LeftHeightCm, sward.MassPerCm.Medium)
+		row.LeftMass = &mass
+	}
+	half := 1.96 * lookShare * *row.LeftMass
+	row.LeftHalfWidth = &half
+	return nil
+}
+
+// WithdrawMove takes a mob's latest move back; both rows are kept.
+func (s *Service) WithdrawMove(ctx context.Context, a Actor, id string) ([]MoveView, error) {
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		row, err := find[store.Move](tx, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		if err != nil {
+			return err
+		}
+		latest := ""
+		for _, mv := range p.moves {
+			if mv.MobID == row.MobID {
+				latest = mv.ID
+			}
+		}
+		if latest != id {
+			return quantity.Refuse("move", nil, "only the latest move of a mob can be taken back")
+		}
+		back := row
+		back.ID, back.ReplacesID, back.Withdrawn = newID(), &id, true
+		back.RecordedAt, back.RecordedBy = time.Now().UTC(), a.UserID
+		err = tx.Create(&back).Error
+		if errors.Is(err, gorm.ErrDuplicatedKey) {
+			return quantity.Refuse("move", nil, "this move was taken back already")
+		}
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return s.Moves(ctx, a)
+}
+
+// Moves lists what happened, newest first.
+func (s *Service) Moves(ctx context.Context, a Actor) ([]MoveView, error) {
+	p, err := s.picture(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	return p.moveViews(), nil
+}
+
+func (p *picture) moveViews() []MoveView {
+	out := []MoveView{}
+	at := map[string]string{} // mob → paddock
+	latest := map[string]int{}
+	for _, mv := range p.moves {
+		v := MoveView{ID: mv.ID, MobID: mv.MobID, FromID: mv.FromPaddockID, ToID: mv.ToPaddockID, MovedAt: mv.MovedAt, LeftHeight: mv.LeftHeightCm,
+			LeftMass: mv.LeftMass, Note: mv.Note}
+		if mv.FromPaddockID != nil {
+			v.FromName = p.names[*mv.FromPaddockID]
+		}
+		delete(at, mv.MobID)
+		if mv.ToPaddockID != nil {
+			v.ToName = p.names[*mv.ToPaddockID]
+			for other, pad := range at {
+				if pad == *mv.ToPaddockID {
+					v.SharedWith = p.mobName(other)
+				}
+			}
+			at[mv.MobID] = *mv.ToPaddockID
+		}
+		latest[mv.MobID] = len(out)
+		out = append(out, v)
+	}
+	for _, i := range latest {
+		out[i].Withdrawing = true
+	}
+	for i, j := 0, len(out)-1; i < j; i, j = i+1, j-1 {
+		out[i], out[j] = out[j], out[i]
+	}
+	return out
+}
+
+func (p *picture) mobName(id string) string {
+	for _, m := range p.mobs {
+		if m.ID == id {
+			return m.Name
+		}
+	}
+	return ""
+}

@@ -1,0 +1,466 @@
+package farm
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"sort"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/grazing"
+	"fjell/core/land"
+	"fjell/core/reference"
+	"fjell/core/rotation"
+	"fjell/core/stock"
+	"fjell/internal/store"
+)
+
+// picture is everything a farm has on record that bears on its present season, put together so that core can work
+// on it. Every place is drawn from one.
+type picture struct {
+	row      store.Farm
+	loc      *time.Location
+	now      time.Time
+	plane    land.Plane
+	fields   []fieldRecord
+	paddocks []paddockRecord
+	mobs     []mobRecord
+	measured []store.Measurement // standing ones, oldest first
+	moves    []store.Move        // standing ones, oldest first
+	plan     *planRecord
+	names    map[string]string // names of every paddock ever, by id
+	byID     map[string]int    // index of present paddocks
+}
+
+type fieldRecord struct {
+	store.Field
+	shape      store.FieldShape
+	exclusions []store.Exclusion
+	layout     store.Layout
+}
+
+type paddockRecord struct {
+	store.Paddock
+	fieldID string
+	shape   store.PaddockShape
+	sward   reference.Sward
+	region  land.Region
+	centre  land.Point
+}
+
+type mobRecord struct {
+	store.Mob
+	classes []store.MobClass
+	fields  map[string]bool
+	school  grazing.School
+}
+
+type planRecord struct {
+	store.Plan
+	mobs []store.PlanMob
+	pins []store.Pin
+}
+
+func loadPicture(ctx context.Context, tx *gorm.DB, clock *Clock, farmID string) (*picture, error) {
+	now, err := clock.Now(ctx)
+	if err != nil {
+		return nil, err
+	}
+	p := &picture{now: now, names: map[string]string{}, byID: map[string]int{}}
+	if err := tx.First(&p.row, "id = ?", farmID).Error; err != nil {
+		return nil, err
+	}
+	if p.loc, err = time.LoadLocation(p.row.TimeZone); err != nil {
+		return nil, fmt.Errorf("time zone of the farm: %w", err)
+	}
+	p.plane = land.NewPlane(land.Position{p.row.Longitude, p.row.Latitude})
+	if err := p.loadLand(tx, farmID); err != nil {
+		return nil, err
+	}
+	if err := p.loadStock(tx, farmID); err != nil {
+		return nil, err
+	}
+	return p, p.loadRecords(tx, farmID)
+}
+
+func (p *picture) loadLand(tx *gorm.DB, farmID string) error {
+	today := store.DayOf(p.now, p.loc)
+	var fields []store.Field
+	var shapes []store.FieldShape
+	var exclusions []store.Exclusion
+	var layouts []store.Layout
+	var paddocks []store.Paddock
+	var outlines []store.PaddockShape
+	for _, q := range []func() error{
+		func() error {
+			return tx.Order("name, id").Find(&fields, "farm_id = ? AND removed_at IS NULL", farmID).Error
+		},
+		func() error {
+			return tx.Order("valid_from").Find(&shapes, "farm_id = ? AND valid_from <= ?", farmID, today).Error
+		},
+		func() error { return tx.Order("id").Find(&exclusions, "farm_id = ?", farmID).Error },
+		func() error {
+			return tx.Find(&layouts, "farm_id = ? AND holds_from <= ? AND (holds_until IS NULL OR holds_until > ?)", farmID, today, today).Error
+		},
+		func() error { return tx.Order("position, id").Find(&paddocks, "farm_id = ?", farmID).Error },
+		func() error {
+			return tx.Order("valid_from").Find(&outlines, "farm_id = ? AND valid_from <= ?", farmID, today).Error
+		},
+	} {
+		if err := q(); err != nil {
+			return fmt.Errorf("load land: %w", err)
+		}
+	}
+	latestField, latestPaddock, layoutOf := map[string]store.FieldShape{}, map[string]store.PaddockShape{}, map[string]store.Layout{}
+	for _, s := range shapes {
+		latestField[s.FieldID] = s
+	}
+	for _, s := range outlines {
+		latestPaddock[s.PaddockID] = s
+	}
+	for _, l := range layouts {
+		layoutOf[l.FieldID] = l
+	}
+	lib := reference.Load()
+	for _, f := range fields {
+		rec := fieldRecord{Field: f, shape: latestField[f.ID], layout: layoutOf[f.ID]}
+		for _, e := range exclusions {
+			if e.FieldID == f.ID {
+				rec.exclusions = append(rec.exclusions, e)
+			}
+		}
+		p.fields = append(p.fields, rec)
+		for _, row := range paddocks {
+			if row.LayoutID != rec.layout.ID {
+				continue
+			}
+			sward, err := lib.Sward(row.SwardID)
+			if err != nil {
+				return err
+			}
+			rec := paddockRecord{Paddock: row, fieldID: f.ID, shape: latestPaddock[row.ID], sward: sward}
+			rec.region = p.plane.Project(rec.shape.Shape.Shape)
+			rec.centre = p.plane.Forward(rec.shape.Shape.Centre())
+			p.byID[row.ID] = len(p.paddocks)
+			p.paddocks = append(p.paddocks, rec)
+		}
+	}
+	for _, row := range paddocks {
+		p.names[row.ID] = row.Name
+	}
+	return nil
+}
+
+func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
+	var mobs []store.Mob
+	var classes []store.MobClass
+	var grounds []store.MobField
+	var plans []store.Plan
+	if err := tx.Order("id").Find(&mobs, "farm_id = ? AND removed_at IS NULL", farmID).Error; err != nil {
+		return fmt.Errorf("load mobs: %w", err)
+	}
+	if err := tx.Order("position").Find(&classes, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load classes: %w", err)
+	}
+	if err := tx.Find(&grounds, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load ground: %w", err)
+	}
+	if err := tx.Order("created_at DESC, id DESC").Limit(1).Find(&plans, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load plan: %w", err)
+	}
+	schools := map[string]grazing.School{}
+	if len(plans) > 0 {
+		p.plan = &planRecord{Plan: plans[0]}
+		if err := tx.Find(&p.plan.mobs, "farm_id = ? AND plan_id = ?", farmID, plans[0].ID).Error; err != nil {
+			return fmt.Errorf("load plan: %w", err)
+		}
+		if err := tx.Order("enter_at, id").Find(&p.plan.pins, "farm_id = ? AND plan_id = ?", farmID, plans[0].ID).Error; err != nil {
+			return fmt.Errorf("load pins: %w", err)
+		}
+		for _, m := range p.plan.mobs {
+			schools[m.MobID] = m.School.V
+		}
+	}
+	for _, m := range mobs {
+		rec := mobRecord{Mob: m, fields: map[string]bool{}}
+		for _, c := range classes {
+			if c.MobID == m.ID {
+				rec.classes = append(rec.classes, c)
+			}
+		}
+		for _, g := range grounds {
+			if g.MobID == m.ID {
+				rec.fields[g.FieldID] = true
+			}
+		}
+		school, ok := schools[m.ID]
+		if !ok {
+			school, _ = grazing.FindSchool(grazing.LeafResidual)
+		}
+		rec.school = school
+		p.mobs = append(p.mobs, rec)
+	}
+	return nil
+}
+
+func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
+	since := p.now.AddDate(-1, -2, 0)
+	var measured []store.Measurement
+	var moves []store.Move
+	if err := tx.Order("measured_at, id").Find(&measured, "farm_id = ? AND measured_at > ?", farmID, since).Error; err != nil {
+		return fmt.Errorf("load measurements: %w", err)
+	}
+	if err := tx.Order("moved_at, id").Find(&moves, "farm_id = ? AND moved_at > ?", farmID, since).Error; err != nil {
+		return fmt.Errorf("load moves: %w", err)
+	}
+	replaced := map[string]bool{}
+	for _, m := range measured {
+		if m.ReplacesID != nil {
+			replaced[*m.ReplacesID] = true
+		}
+	}
+	for _, m := range moves {
+		if m.ReplacesID != nil {
+			replaced[*m.ReplacesID] = true
+		}
+	}
+	for _, m := range measured {
+		if !replaced[m.ID] {
+			p.measured = append(p.measured, m)
+		}
+	}
+	for _, m := range moves {
+		if !replaced[m.ID] && !m.Withdrawn {
+			p.moves = append(p.moves, m)
+		}
+	}
+	return nil
+}
+
+func (m mobRecord) stock() stock.Mob {
+	out := make(stock.Mob, len(m.classes))
+	for i, c := range m.classes {
+		sub := c.Substitution
+		out[i] = stock.Class{Count: float64(c.Count), LiveWeightKg: c.LiveWeightKg, IntakeShare: c.IntakeShare, SupplementKg: c.SupplementKgDm,
+			Substitution: &sub, DailyGainKg: c.DailyGainKg, ReferenceID: c.ReferenceID, DisplayedName: c.DisplayedName}
+	}
+	return out
+}
+
+// age is the days since a mob was described.
+func (p *picture) age(m mobRecord, at time.Time) float64 {
+	from, err := m.DescribedOn.Time(p.loc)
+	if err != nil {
+		return 0
+	}
+	return at.Sub(from).Hours() / 24
+}
+
+func (m mobRecord) grazes(fieldID string) bool { return len(m.fields) == 0 || m.fields[fieldID] }
+
+// season is the picture as the rotation package works on it.
+type season struct {
+	*picture
+	farm     rotation.Farm
+	rotMobs  []rotation.Mob
+	mobIndex map[string]int
+	guesses  []rotation.Standing
+	stays    []rotation.Stay
+	facts    []rotation.Measured
+}
+
+func (p *picture) season() (*season, error) {
+	s := &season{picture: p, mobIndex: map[string]int{}}
+	s.farm = rotation.Farm{Location: p.loc, Southern: p.row.Latitude < 0, MoveMinutes: p.row.MoveMinutes.V}
+	lib := reference.Load()
+	for _, pad := range p.paddocks {
+		curve, err := lib.Curve(pad.sward.GrowthCurve)
+		if err != nil {
+			return nil, err
+		}
+		s.farm.Paddocks = append(s.farm.Paddocks, rotation.Paddock{ID: pad.ID, Name: pad.Name, AreaHa: pad.shape.AreaHa, X: pad.centre.X, Y: pad.centre.Y,
+			Peak: pad.sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.sward.Ceiling, Curve: curve, Closed: pad.ClosedFor != "", ClosedFor: pad.ClosedFor})
+	}
+	for i, m := range p.mobs {
+		rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere}
+		animals := m.stock()
+		rm.Demand = func(day time.Time) float64 { return animals.DemandOn(p.age(m, day)) }
+		for _, pad := range p.paddocks {
+			limits, err := m.school.On(pad.sward)
+			if err != nil {
+				return nil, err
+			}
+			rm.Limits = append(rm.Limits, limits)
+			rm.Ground = append(rm.Ground, m.grazes(pad.fieldID))
+		}
+		s.mobIndex[m.ID] = i
+		s.rotMobs = append(s.rotMobs, rm)
+	}
+	for i := range p.paddocks {
+		guess := rotation.Guess(s.limits(i))
+		guess.LastLeft = p.paddocks[i].CarriedLeftAt
+		s.guesses = append(s.guesses, guess)
+	}
+	s.gatherFacts()
+	return s, nil
+}
+
+// limits of a paddock are those of the first mob that grazes it, or of the usual school where none does.
+func (s *season) limits(paddock int) grazing.Limits {
+	for _, m := range s.rotMobs {
+		if m.Ground[paddock] {
+			return m.Limits[paddock]
+		}
+	}
+	school, _ := grazing.FindSchool(grazing.StartStop)
+	l, _ := school.On(s.paddocks[paddock].sward)
+	return l
+}
+
+// gatherFacts turns the record of moves into stays, and walks and looks back into measurements.
+func (s *season) gatherFacts() {
+	open := map[int]int{} // mob → stay
+	for _, mv := range s.moves {
+		m, ok := s.mobIndex[mv.MobID]
+		if !ok {
+			continue
+		}
+		if k, ok := open[m]; ok {
+			s.stays[k].Leave = mv.MovedAt
+			delete(open, m)
+		}
+		if mv.FromPaddockID != nil && mv.LeftMass != nil {
+			if p, ok := s.byID[*mv.FromPaddockID]; ok {
+				hw := *mv.LeftMass * 0.4
+				if mv.LeftHalfWidth != nil {
+					hw = *mv.LeftHalfWidth
+				}
+				s.facts = append(s.facts, rotation.Measured{Paddock: p, At: mv.MovedAt, Mass: *mv.LeftMass, HalfWidth: hw, Shared: hw / 2})
+			}
+		}
+		if mv.ToPaddockID == nil {
+			continue
+		}
+		if p, ok := s.byID[*mv.ToPaddockID]; ok {
+			open[m] = len(s.stays)
+			s.stays = append(s.stays, rotation.Stay{Mob: m, Paddock: p, Enter: mv.MovedAt})
+		}
+	}
+	for m, k := range open {
+		s.rotMobs[m].In, s.rotMobs[m].Since = s.stays[k].Paddock, s.stays[k].Enter
+	}
+	for _, ms := range s.measured {
+		if p, ok := s.byID[ms.PaddockID]; ok {
+			s.facts = append(s.facts, rotation.Measured{Paddock: p, At: ms.MeasuredAt, Mass: ms.ForageMass, HalfWidth: ms.HalfWidth, Shared: ms.SharedError})
+		}
+	}
+}
+
+// pastDays is how far back masses are worked out.
+const pastDays = 56
+
+func (s *season) recount(to time.Time) rotation.Past {
+	return rotation.Recount(s.farm, s.rotMobs, s.guesses, s.stays, s.facts, s.now.AddDate(0, 0, -pastDays), to)
+}
+
+// forecastDays is how far ahead the ridge looks.
+const forecastDays = 84
+
+// forecast schedules from the plan's start, or from now once that is past, to the end of the ridge.
+func (s *season) forecast(past rotation.Past, extra ...rotation.Pin) rotation.Plan {
+	from := s.planFrom()
+	standing := past.Standing
+	if from.After(s.now) {
+		standing = s.recount(from).Standing
+	}
+	return rotation.Schedule(s.farm, s.rotMobs, standing, append(s.pins(), extra...), from, s.now.AddDate(0, 0, forecastDays))
+}
+
+func (s *season) planFrom() time.Time {
+	if s.plan == nil {
+		return s.now
+	}
+	start, err := s.plan.StartsOn.Time(s.loc)
+	if err != nil || start.Before(s.now) {
+		return s.now
+	}
+	return start
+}
+
+// planEnd is the end of the planned days; past it the forecast goes on by the same scheduler.
+func (s *season) planEnd() time.Time {
+	if s.plan == nil {
+		return s.now
+	}
+	start, err := s.plan.StartsOn.Time(s.loc)
+	if err != nil {
+		return s.now
+	}
+	return start.AddDate(0, 0, s.plan.Days)
+}
+
+func (s *season) pins() []rotation.Pin {
+	var out []rotation.Pin
+	if s.plan == nil {
+		return nil
+	}
+	for _, pin := range s.plan.pins {
+		m, okMob := s.mobIndex[pin.MobID]
+		p, okPaddock := s.byID[pin.PaddockID]
+		if okMob && okPaddock {
+			out = append(out, rotationPin(m, p, pin.EnterAt, pin.LeaveAt))
+		}
+	}
+	return out
+}
+
+func rotationPin(mob, paddock int, enter time.Time, leave *time.Time) rotation.Pin {
+	pin := rotation.Pin{Mob: mob, Paddock: paddock, Enter: enter}
+	if leave != nil {
+		pin.Leave = *leave
+	}
+	return pin
+}
+
+// inRotation marks the paddocks that some mob grazes.
+func (s *season) inRotation() []bool {
+	out := make([]bool, len(s.paddocks))
+	for p := range out {
+		for _, m := range s.rotMobs {
+			out[p] = out[p] || m.Ground[p]
+		}
+	}
+	return out
+}
+
+// picture loads the present picture of an actor's farm.
+func (s *Service) picture(ctx context.Context, a Actor) (*picture, error) {
+	return loadPicture(ctx, s.DB.WithContext(ctx), s.Clock, a.FarmID)
+}
+
+func (s *Service) season(ctx context.Context, a Actor) (*season, error) {
+	p, err := s.picture(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	return p.season()
+}
+
+// daysOrNil keeps +Inf, which JSON cannot carry, off the wire.
+func daysOrNil(d float64) *float64 {
+	if math.IsInf(d, 0) || math.IsNaN(d) || d > 299 {
+		return nil
+	}
+	return &d
+}
+
+func sortedKeys(m map[string]bool) []string {
+	out := []string{}
+	for k := range m {
+		out = append(out, k)
+	}
+	sort.Strings(out)
+	return out
+}

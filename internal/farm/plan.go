@@ -1,0 +1,472 @@
+package farm
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/rotation"
+	"fjell/internal/store"
+)
+
+// PlanMobInput is a mob of a plan with the plan's own copy of its school.
+type PlanMobInput struct {
+	MobID  string         `json:"mob_id"`
+	School grazing.School `json:"school"`
+}
+
+// PlanInput starts a plan or changes its rules.
+type PlanInput struct {
+	StartsOn  string         `json:"starts_on"`
+	Days      float64        `json:"plan_days"`
+	Mobs      []PlanMobInput `json:"mobs" nullable:"false"`
+	Confirmed bool           `json:"confirmed,omitempty"`
+}
+
+// NewPlan is a plan with the id its maker gave it.
+type NewPlan struct {
+	ID string `json:"id"`
+	PlanInput
+}
+
+// PlanMeta is a plan without its rows.
+type PlanMeta struct {
+	ID       string         `json:"id"`
+	StartsOn string         `json:"starts_on"`
+	Days     int            `json:"plan_days"`
+	Mobs     []PlanMobInput `json:"mobs" nullable:"false"`
+	Version  int            `json:"version"`
+	Accepted *time.Time     `json:"accepted_at" nullable:"true"`
+}
+
+// AlternativeView is a paddock that could be taken instead.
+type AlternativeView struct {
+	PaddockID string           `json:"paddock_id"`
+	Name      string           `json:"name"`
+	Mass      float64          `json:"forage_mass_kg_dm_ha"`
+	State     grazing.State    `json:"state"`
+	Reasons   []grazing.Reason `json:"reasons" nullable:"false"`
+}
+
+// VisitView is one stay, past or planned.
+type VisitView struct {
+	MobID       string            `json:"mob_id"`
+	PaddockID   string            `json:"paddock_id"`
+	PaddockName string            `json:"paddock_name"`
+	Enter       time.Time         `json:"enter_at"`
+	Leave       time.Time         `json:"leave_at"`
+	Kind        string            `json:"kind" enum:"past,now,planned,beyond"`
+	PinID       string            `json:"pin_id"`
+	MassIn      float64           `json:"mass_in_kg_dm_ha"`
+	MassOut     float64           `json:"mass_out_kg_dm_ha"`
+	Rest        *float64          `json:"rest_days" nullable:"true"`
+	StayDays    float64           `json:"stay_days"`
+	Feed        float64           `json:"feed_kg_dm"`
+	Demand      float64           `json:"demand_kg_dm"`
+	Eaten       float64           `json:"eaten_kg_dm"`
+	Short       float64           `json:"short_kg_dm"`
+	Utilisation float64           `json:"used_share"`
+	State       grazing.State     `json:"state"`
+	Reasons     []grazing.Reason  `json:"reasons" nullable:"false"`
+	Instead     []AlternativeView `json:"instead" nullable:"false"`
+	LingerMass  float64           `json:"linger_mass_kg_dm_ha"`
+	LingerDays  *float64          `json:"linger_days" nullable:"true"`
+	BackDays    *float64          `json:"back_days" nullable:"true"`
+}
+
+// CheckView is one thing a plan does that its school would not.
+type CheckView struct {
+	Rule      rotation.Rule  `json:"rule"`
+	Severity  grazing.State  `json:"severity"`
+	At        time.Time      `json:"at"`
+	MobID     string         `json:"mob_id"`
+	PaddockID string         `json:"paddock_id"`
+	Reason    grazing.Reason `json:"reason"`
+}
+
+// RidgeRow is one paddock's forage mass over time: points of (seconds since 1970, kg DM/ha).
+type RidgeRow struct {
+	PaddockID   string       `json:"paddock_id"`
+	Name        string       `json:"name"`
+	AreaHa      float64      `json:"area_ha"`
+	Mass        MassView     `json:"mass"`
+	Entry       float64      `json:"entry_kg_dm_ha"`
+	Residual    float64      `json:"residual_kg_dm_ha"`
+	HasMob      bool         `json:"has_mob"`
+	ClosedFor   string       `json:"closed_for"`
+	Points      [][2]float64 `json:"points" nullable:"false"`
+	HalfAtStart float64      `json:"half_width_kg_dm_ha"`
+	HalfAtEnd   float64      `json:"half_width_at_end_kg_dm_ha"`
+}
+
+// PlanView is the plan of moves with every ridge.
+type PlanView struct {
+	Plan    *PlanMeta        `json:"plan,omitempty"`
+	Now     time.Time        `json:"now"`
+	From    time.Time        `json:"from"`
+	To      time.Time        `json:"to"`
+	Ends    time.Time        `json:"plan_ends"`
+	Rows    []RidgeRow       `json:"rows" nullable:"false"`
+	Visits  []VisitView      `json:"visits" nullable:"false"`
+	Checks  []CheckView      `json:"checks" nullable:"false"`
+	Schools []grazing.School `json:"schools" nullable:"false"`
+}
+
+// Plan is the farm's present plan, its rows computed anew from the facts.
+func (s *Service) Plan(ctx context.Context, a Actor) (PlanView, error) {
+	se, err := s.season(ctx, a)
+	if err != nil {
+		return PlanView{}, err
+	}
+	v := se.planView()
+	if v.Plan != nil {
+		var accepted []store.AcceptedPlan
+		if err := s.DB.WithContext(ctx).Order("accepted_at DESC").Limit(1).Find(&accepted, "farm_id = ? AND plan_id = ?", a.FarmID, v.Plan.ID).Error; err != nil {
+			return v, err
+		}
+		if len(accepted) > 0 {
+			v.Plan.Accepted = &accepted[0].AcceptedAt
+		}
+	}
+	return v, nil
+}
+
+// pastOnRidges is how many days of what happened the ridges show.
+const pastOnRidges = 21
+
+func (s *season) planView() PlanView {
+	past := s.recount(s.now)
+	plan := s.forecast(past)
+	v := PlanView{Now: s.now, From: s.now.AddDate(0, 0, -pastOnRidges), Ends: s.planEnd(), Rows: []RidgeRow{}, Visits: []VisitView{}, Checks: []CheckView{},
+		Schools: grazing.Schools()}
+	v.To = v.Ends
+	if least := s.now.AddDate(0, 0, 14); v.To.Before(least) {
+		v.To = least
+	}
+	if s.plan != nil {
+		v.Plan = &PlanMeta{ID: s.plan.ID, StartsOn: string(s.plan.StartsOn), Days: s.plan.Days, Mobs: []PlanMobInput{}, Version: s.plan.Version}
+		for _, m := range s.plan.mobs {
+			v.Plan.Mobs = append(v.Plan.Mobs, PlanMobInput{m.MobID, m.School.V})
+		}
+	}
+	for p, pad := range s.paddocks {
+		l := s.limits(p)
+		st := past.Standing[p]
+		row := RidgeRow{PaddockID: pad.ID, Name: pad.Name, AreaHa: pad.shape.AreaHa, Mass: s.massView(st), Entry: l.Entry, Residual: l.Residual,
+			ClosedFor: pad.ClosedFor, Points: [][2]float64{}, HalfAtStart: st.HalfWidthAt(s.now, st.Mass), HalfAtEnd: st.HalfWidthAt(v.To, st.Mass)}
+		for _, m := range s.rotMobs {
+			row.HasMob = row.HasMob || m.Ground[p]
+		}
+		for _, tr := range [][]rotation.TracePoint{past.Trace[p], plan.Trace[p]} {
+			for _, pt := range tr {
+				if !pt.At.Before(v.From) && !pt.At.After(v.To) {
+					row.Points = append(row.Points, [2]float64{float64(pt.At.Unix()), pt.Mass})
+				}
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	for _, stay := range s.stays {
+		if !stay.Leave.IsZero() && stay.Leave.After(v.From) {
+			v.Visits = append(v.Visits, s.pastVisit(stay, past))
+		}
+	}
+	for _, vis := range plan.Visits {
+		if vis.Enter.Before(v.To) {
+			v.Visits = append(v.Visits, s.visitView(vis))
+		}
+	}
+	for _, c := range plan.Checks {
+		if c.At.Before(v.Ends) {
+			v.Checks = append(v.Checks, s.checkView(c))
+		}
+	}
+	return v
+}
+
+func (s *season) checkView(c rotation.Check) CheckView {
+	v := CheckView{Rule: c.Rule, Severity: c.Severity, At: c.At, MobID: s.mobs[c.Mob].ID, Reason: c.Reason}
+	if c.Paddock != rotation.Nowhere {
+		v.PaddockID = s.paddocks[c.Paddock].ID
+	}
+	return v
+}
+
+func (s *season) pastVisit(stay rotation.Stay, past rotation.Past) VisitView {
+	pad := s.paddocks[stay.Paddock]
+	v := VisitView{MobID: s.mobs[stay.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: stay.Enter, Leave: stay.Leave, Kind: "past",
+		StayDays: stay.Leave.Sub(stay.Enter).Hours() / 24, Reasons: []grazing.Reason{}, Instead: []AlternativeView{}}
+	for _, pt := range past.Trace[stay.Paddock] {
+		if !pt.At.After(stay.Enter) {
+			v.MassIn = pt.Mass
+		}
+		if !pt.At.After(stay.Leave) {
+			v.MassOut = pt.Mass
+		}
+	}
+	return v
+}
+
+func (s *season) visitView(vis rotation.Visit) VisitView {
+	pad := s.paddocks[vis.Paddock]
+	v := VisitView{MobID: s.mobs[vis.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: vis.Enter, Leave: vis.Leave, Kind: "planned",
+		MassIn: vis.MassIn, MassOut: vis.MassOut, Rest: vis.Rest, StayDays: vis.Leave.Sub(vis.Enter).Hours() / 24, Feed: vis.Feed, Demand: vis.Demand,
+		Eaten: vis.Eaten, Short: vis.Short, State: vis.State, Reasons: vis.Reasons, Instead: []AlternativeView{}, LingerMass: vis.LingerMass,
+		LingerDays: daysOrNil(vis.LingerDays), BackDays: daysOrNil(vis.BackDays)}
+	if vis.MassIn > 0 {
+		v.Utilisation = max(0, vis.MassIn-vis.MassOut) / vis.MassIn
+	}
+	switch {
+	case vis.Fact:
+		v.Kind = "now"
+	case !vis.Enter.Before(s.planEnd()):
+		v.Kind = "beyond"
+	}
+	if vis.Pinned && s.plan != nil {
+		for _, pin := range s.plan.pins {
+			if pin.MobID == v.MobID && pin.PaddockID == v.PaddockID && pin.EnterAt.Equal(vis.Enter) {
+				v.PinID = pin.ID
+			}
+		}
+	}
+	for _, alt := range vis.Instead {
+		v.Instead = append(v.Instead, AlternativeView{s.paddocks[alt.Paddock].ID, s.paddocks[alt.Paddock].Name, alt.Mass, alt.State, alt.Reasons})
+	}
+	return v
+}
+
+func (in *PlanInput) check(p *picture) error {
+	if err := judge(in, in.Confirmed); err != nil {
+		return err
+	}
+	start, err := store.Day(in.StartsOn).Time(p.loc)
+	if err != nil {
+		return quantity.Refuse("starts_on", in.StartsOn, "must be a day, such as 2026-06-10")
+	}
+	if start.Before(p.now.AddDate(0, 0, -90)) || start.After(p.now.AddDate(0, 0, 60)) {
+		return quantity.Refuse("starts_on", in.StartsOn, "a plan starts at most 90 days back and 60 days ahead")
+	}
+	if !start.AddDate(0, 0, int(in.Days)).After(p.now) {
+		return quantity.Refuse("plan_days", in.Days, "this plan would end before today")
+	}
+	if len(in.Mobs) == 0 {
+		return quantity.Refuse("mobs", 0, "a plan moves at least one mob")
+	}
+	for i, m := range in.Mobs {
+		known := false
+		for _, rec := range p.mobs {
+			known = known || rec.ID == m.MobID
+		}
+		if !known {
+			return quantity.Refuse(fmt.Sprintf("mobs[%d].mob_id", i), m.MobID, "is not a mob of this farm")
+		}
+		if err := m.School.Check(); err != nil {
+			return err
+		}
+		for _, pad := range p.paddocks {
+			if _, err := m.School.On(pad.sward); err != nil {
+				return err
+			}
+		}
+		usual, err := grazing.FindSchool(m.School.Key)
+		if err != nil {
+			return err
+		}
+		in.Mobs[i].School.Name, in.Mobs[i].School.Idea, in.Mobs[i].School.Method = usual.Name, usual.Idea, usual.Method
+	}
+	return nil
+}
+
+// CreatePlan starts a new plan; the one before is kept.
+func (s *Service) CreatePlan(ctx context.Context, a Actor, in NewPlan) (PlanView, error) {
+	if err := clientID("id", in.ID); err != nil {
+		return PlanView{}, err
+	}
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		repeat, err := once(tx, a.FarmID, in.ID, "plan", in)
+		if err != nil || repeat {
+			return err
+		}
+		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		if err != nil {
+			return err
+		}
+		if err := in.check(p); err != nil {
+			return err
+		}
+		if err := tx.Create(&store.Plan{FarmID: a.FarmID, ID: in.ID, StartsOn: store.Day(in.StartsOn), Days: int(in.Days), Version: 1, CreatedAt: time.Now().UTC()}).Error; err != nil {
+			return err
+		}
+		return in.saveMobs(tx, a.FarmID, in.ID)
+	})
+	if err != nil {
+		return PlanView{}, err
+	}
+	return s.Plan(ctx, a)
+}
+
+func (in PlanInput) saveMobs(tx *gorm.DB, farmID, planID string) error {
+	if err := tx.Where("farm_id = ? AND plan_id = ?", farmID, planID).Delete(&store.PlanMob{}).Error; err != nil {
+		return err
+	}
+	for _, m := range in.Mobs {
+		if err := tx.Create(&store.PlanMob{FarmID: farmID, PlanID: planID, MobID: m.MobID, School: store.JSON[grazing.School]{V: m.School}}).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// UpdatePlan changes a plan's days and its copies of the schools; its pins stay.
+func (s *Service) UpdatePlan(ctx context.Context, a Actor, id string, version int, in PlanInput) (PlanView, error) {
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		row, err := find[store.Plan](tx, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		if err != nil {
+			return err
+		}
+		if err := in.check(p); err != nil {
+			return err
+		}
+		if err := bump[store.Plan](tx, a.FarmID, id, version, row.Version, row); err != nil {
+			return err
+		}
+		if err := tx.Model(&store.Plan{}).Where("farm_id = ? AND id = ?", a.FarmID, id).
+			Updates(map[string]any{"starts_on": store.Day(in.StartsOn), "days": int(in.Days)}).Error; err != nil {
+			return err
+		}
+		return in.saveMobs(tx, a.FarmID, id)
+	})
+	if err != nil {
+		return PlanView{}, err
+	}
+	return s.Plan(ctx, a)
+}
+
+// NewPin fixes a move of the present plan. Instead names a pin that this one takes the place of.
+type NewPin struct {
+	ID        string     `json:"id"`
+	MobID     string     `json:"mob_id"`
+	PaddockID string     `json:"paddock_id"`
+	Enter     time.Time  `json:"enter_at"`
+	Leave     *time.Time `json:"leave_at,omitempty"`
+	Instead   string     `json:"instead_of,omitempty"`
+}
+
+// PinMove fixes a move; everything else re-forms around it. A pin that would put two mobs together is refused.
+func (s *Service) PinMove(ctx context.Context, a Actor, in NewPin) (PlanView, error) {
+	if err := clientID("id", in.ID); err != nil {
+		return PlanView{}, err
+	}
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		repeat, err := once(tx, a.FarmID, in.ID, "pin", in)
+		if err != nil || repeat {
+			return err
+		}
+		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		if err != nil {
+			return err
+		}
+		if p.plan == nil {
+			return quantity.Refuse("plan", nil, "start a plan first, then pin its moves")
+		}
+		if in.Instead != "" {
+			if err := tx.Where("farm_id = ? AND plan_id = ? AND id = ?", a.FarmID, p.plan.ID, in.Instead).Delete(&store.Pin{}).Error; err != nil {
+				return err
+			}
+			kept := p.plan.pins[:0]
+			for _, pin := range p.plan.pins {
+				if pin.ID != in.Instead {
+					kept = append(kept, pin)
+				}
+			}
+			p.plan.pins = kept
+		}
+		se, err := p.season()
+		if err != nil {
+			return err
+		}
+		if err := se.checkPin(in); err != nil {
+			return err
+		}
+		return tx.Create(&store.Pin{FarmID: a.FarmID, ID: in.ID, PlanID: p.plan.ID, MobID: in.MobID, PaddockID: in.PaddockID, EnterAt: in.Enter.UTC(), LeaveAt: in.Leave}).Error
+	})
+	if err != nil {
+		return PlanView{}, err
+	}
+	return s.Plan(ctx, a)
+}
+
+func (s *season) checkPin(in NewPin) error {
+	m, ok := s.mobIndex[in.MobID]
+	if !ok {
+		return quantity.Refuse("mob_id", in.MobID, "is not a mob of this farm")
+	}
+	p, ok := s.byID[in.PaddockID]
+	if !ok {
+		return quantity.Refuse("paddock_id", in.PaddockID, "is not a paddock of this farm")
+	}
+	if s.paddocks[p].ClosedFor != "" {
+		return quantity.Refuse("paddock_id", nil, "%s is closed: %s", s.paddocks[p].Name, s.paddocks[p].ClosedFor)
+	}
+	if !in.Enter.After(s.now) {
+		return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "a planned move lies in the future")
+	}
+	if in.Enter.After(s.planEnd()) {
+		return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "the plan ends before that: make it longer first")
+	}
+	if in.Leave != nil && !in.Leave.After(in.Enter) {
+		return quantity.Refuse("leave_at", in.Leave.Format(time.RFC3339), "they must leave after they enter")
+	}
+	plan := s.forecast(s.recount(s.now), rotationPin(m, p, in.Enter, in.Leave))
+	for _, c := range plan.Checks {
+		if c.Rule == rotation.TwoMobs && c.Paddock == p {
+			return quantity.Refuse("paddock_id", nil, "another mob is in %s at that time: pick another day or paddock", s.paddocks[p].Name)
+		}
+	}
+	return nil
+}
+
+// Unpin lets a pinned move go.
+func (s *Service) Unpin(ctx context.Context, a Actor, id string) (PlanView, error) {
+	if _, err := find[store.Pin](s.DB.WithContext(ctx), a.FarmID, "", id); err != nil {
+		return PlanView{}, err
+	}
+	if err := s.DB.WithContext(ctx).Where("farm_id = ? AND id = ?", a.FarmID, id).Delete(&store.Pin{}).Error; err != nil {
+		return PlanView{}, err
+	}
+	return s.Plan(ctx, a)
+}
+
+// AcceptPlan keeps the plan as it stands, so that what was meant can be held against what was done.
+func (s *Service) AcceptPlan(ctx context.Context, a Actor, id, acceptedID string) (PlanView, error) {
+	if err := clientID("id", acceptedID); err != nil {
+		return PlanView{}, err
+	}
+	v, err := s.Plan(ctx, a)
+	if err != nil {
+		return v, err
+	}
+	if v.Plan == nil || v.Plan.ID != id {
+		return v, ErrNotFound
+	}
+	err = s.atomically(ctx, func(tx *gorm.DB) error {
+		repeat, err := once(tx, a.FarmID, acceptedID, "accept", id)
+		if err != nil || repeat {
+			return err
+		}
+		return tx.Create(&store.AcceptedPlan{FarmID: a.FarmID, ID: acceptedID, PlanID: id, AcceptedAt: time.Now().UTC(), AcceptedBy: a.UserID,
+			Visits: store.JSON[any]{V: v.Visits}}).Error
+	})
+	if err != nil {
+		return v, err
+	}
+	return s.Plan(ctx, a)
+}
