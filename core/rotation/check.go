@@ -1,6 +1,7 @@
 package rotation
 
 import (
+	"math"
 	"sort"
 	"time"
 
@@ -65,11 +66,11 @@ func check(farm Farm, mobs []Mob, visits []Visit) []Check {
 				mass("K", pad.Ceiling), mass("E", l.Entry)))
 		} else if !v.Fact && v.MassIn < l.Entry*(1-slackShare) {
 			wait := s.daysTo(v.Paddock, v.MassIn, l.Entry, v.Enter)
-			text := "entered at {M}, {d} too soon for the entry of {E}"
-			if wait > 299 {
-				text = "entered at {M}, below the entry of {E} that growth does not reach any more"
+			reason := grazing.Because("entered at {M}, {d} too soon for the entry of {E}", mass("M", v.MassIn), days("d", wait), mass("E", l.Entry))
+			if math.IsInf(wait, 1) {
+				reason = grazing.Because("entered at {M}, below the entry of {E} that growth does not reach any more", mass("M", v.MassIn), mass("E", l.Entry))
 			}
-			add(TooSoon, grazing.Mind, v.Enter, grazing.Because(text, mass("M", v.MassIn), days("d", wait), mass("E", l.Entry)))
+			add(TooSoon, grazing.Mind, v.Enter, reason)
 		}
 		if !v.Fact && v.MassIn > l.TooOld*(1+slackShare) {
 			add(TooLate, grazing.Mind, v.Enter, grazing.Because("entered at {M}, past its best at {O}", mass("M", v.MassIn), mass("O", l.TooOld)))

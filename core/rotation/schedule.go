@@ -176,7 +176,11 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 	alone.in[0] = 0
 	latest := v.Enter.Add(time.Duration(l.StayMax * 24 * float64(time.Hour)))
 	best := time.Time{}
-	for slot := s.farm.NextSlot(s.now); !slot.After(limit); slot = s.farm.NextSlot(slot) {
+	first := s.farm.NextSlot(s.now)
+	if at := s.farm.NextSlot(s.now.Add(-time.Second)); at.After(v.Enter) {
+		first = at // a mob that is due may go this very hour
+	}
+	for slot := first; !slot.After(limit); slot = s.farm.NextSlot(slot) {
 		alone.advance(slot)
 		if !best.IsZero() && (alone.mass[0] < l.Residual || slot.After(latest)) {
 			break

@@ -114,7 +114,7 @@ func (s *season) todayMob(i int, past rotation.Past, plan rotation.Plan) TodayMo
 			continue
 		}
 		if vis.Fact {
-			if d := daysOrNil(vis.LingerDays); d != nil && *d >= 0.5 {
+			if d := daysOrNil(vis.LingerDays); d != nil && *d >= 1.5 {
 				r := grazing.Because("Stay one day longer than planned: leaves {M}, and the paddock is back {d} later.",
 					working.T("M", "left", vis.LingerMass, quantity.ForageMass), working.T("d", "later", *d, quantity.Day))
 				v.Linger = &r
@@ -292,7 +292,7 @@ func (s *Service) Ridge(ctx context.Context, a Actor) (RidgeView, error) {
 			v.Moves = append(v.Moves, RidgeMove{vis.Enter, se.mobs[vis.Mob].ID, se.paddocks[vis.Paddock].Name, false})
 		}
 		if vis.Short > 0.02*vis.Demand {
-			if k := len(v.Short) - 1; k >= 0 && !vis.Enter.After(v.Short[k].To) {
+			if k := len(v.Short) - 1; k >= 0 && vis.Enter.Before(v.Short[k].To.AddDate(0, 0, 4)) {
 				if vis.Leave.After(v.Short[k].To) {
 					v.Short[k].To = vis.Leave
 				}

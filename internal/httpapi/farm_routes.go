@@ -24,8 +24,8 @@ type MemberInput struct {
 }
 
 type farmChange struct {
-	farmPath
-	ifMatch
+	FarmPath
+	IfMatch
 	Body farm.FarmInput
 }
 
@@ -38,34 +38,34 @@ func (s *Server) farmRoutes() {
 	route(s, signedIn, http.MethodPost, "/api/farms", "create-farm", "Make a farm", func(ctx context.Context, in *body[farm.NewFarm]) (*body[farm.FarmView], error) {
 		return answer(f.CreateFarm(ctx, user(ctx), in.Body))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}", "farm", "A farm", func(ctx context.Context, _ *farmPath) (*body[farm.FarmView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}", "farm", "A farm", func(ctx context.Context, _ *FarmPath) (*body[farm.FarmView], error) {
 		return answer(f.Farm(ctx, actor(ctx)))
 	})
 	route(s, owner, http.MethodPut, "/api/farms/{farm}", "update-farm", "Change a farm", func(ctx context.Context, in *farmChange) (*body[farm.FarmView], error) {
 		return answer(f.UpdateFarm(ctx, actor(ctx), in.Version, in.Body))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/members", "members", "A farm's people", func(ctx context.Context, _ *farmPath) (*body[[]farm.MemberView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/members", "members", "A farm's people", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MemberView], error) {
 		return answer(f.Members(ctx, actor(ctx)))
 	})
 	route(s, owner, http.MethodPost, "/api/farms/{farm}/members", "set-member", "Give a person a role", func(ctx context.Context, in *in[MemberInput]) (*body[[]farm.MemberView], error) {
 		return answer(f.SetMember(ctx, actor(ctx), in.Body.Email, farm.Role(in.Body.Role)))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *farmPath) (*body[farm.TodayView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *FarmPath) (*body[farm.TodayView], error) {
 		return answer(f.Today(ctx, actor(ctx)))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/ridge", "ridge", "Farm cover, past and forecast", func(ctx context.Context, _ *farmPath) (*body[farm.RidgeView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/ridge", "ridge", "Farm cover, past and forecast", func(ctx context.Context, _ *FarmPath) (*body[farm.RidgeView], error) {
 		return answer(f.Ridge(ctx, actor(ctx)))
 	})
 }
 
 type fileInput struct {
-	farmPath
+	FarmPath
 	RawBody []byte `contentType:"application/geo+json"`
 }
 
 func (s *Server) landRoutes() {
 	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/land", "land", "The farm's map", func(ctx context.Context, _ *farmPath) (*body[farm.LandView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/land", "land", "The farm's map", func(ctx context.Context, _ *FarmPath) (*body[farm.LandView], error) {
 		return answer(f.Land(ctx, actor(ctx)))
 	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields", "create-field", "Draw a field", func(ctx context.Context, in *in[farm.NewField]) (*body[farm.FieldView], error) {
@@ -77,10 +77,10 @@ func (s *Server) landRoutes() {
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/fields/{id}", "rename-field", "Rename a field", func(ctx context.Context, in *change[Named]) (*body[farm.FieldView], error) {
 		return answer(f.RenameField(ctx, actor(ctx), in.ID, in.Version, in.Body.Name))
 	})
-	route(s, manager, http.MethodDelete, "/api/farms/{farm}/fields/{id}", "remove-field", "Take a field off the map; its records stay", func(ctx context.Context, in *itemPath) (*empty, error) {
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/fields/{id}", "remove-field", "Take a field off the map; its records stay", func(ctx context.Context, in *ItemPath) (*empty, error) {
 		return &empty{}, f.RemoveField(ctx, actor(ctx), in.ID)
 	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields/{id}/restore", "restore-field", "Put a removed field back", func(ctx context.Context, in *itemPath) (*body[farm.FieldView], error) {
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields/{id}/restore", "restore-field", "Put a removed field back", func(ctx context.Context, in *ItemPath) (*body[farm.FieldView], error) {
 		return answer(f.RestoreField(ctx, actor(ctx), in.ID))
 	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields/{id}/exclusions", "exclude", "Take ground out of a field", func(ctx context.Context, in *inItem[farm.NewExclusion]) (*body[farm.FieldView], error) {
@@ -104,7 +104,7 @@ type Named struct {
 
 func (s *Server) stockRoutes() {
 	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/mobs", "mobs", "Mobs with demand, stocking rate and density", func(ctx context.Context, _ *farmPath) (*body[[]farm.MobView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/mobs", "mobs", "Mobs with demand, stocking rate and density", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MobView], error) {
 		return answer(f.Mobs(ctx, actor(ctx)))
 	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs", "create-mob", "Make a mob", func(ctx context.Context, in *in[farm.NewMob]) (*body[farm.MobView], error) {
@@ -113,17 +113,17 @@ func (s *Server) stockRoutes() {
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/mobs/{id}", "update-mob", "Describe a mob anew", func(ctx context.Context, in *change[farm.MobInput]) (*body[farm.MobView], error) {
 		return answer(f.UpdateMob(ctx, actor(ctx), in.ID, in.Version, in.Body))
 	})
-	route(s, manager, http.MethodDelete, "/api/farms/{farm}/mobs/{id}", "remove-mob", "Take a mob off the farm; its records stay", func(ctx context.Context, in *itemPath) (*empty, error) {
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/mobs/{id}", "remove-mob", "Take a mob off the farm; its records stay", func(ctx context.Context, in *ItemPath) (*empty, error) {
 		return &empty{}, f.RemoveMob(ctx, actor(ctx), in.ID)
 	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs/{id}/restore", "restore-mob", "Bring a removed mob back", func(ctx context.Context, in *itemPath) (*body[farm.MobView], error) {
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs/{id}/restore", "restore-mob", "Bring a removed mob back", func(ctx context.Context, in *ItemPath) (*body[farm.MobView], error) {
 		return answer(f.RestoreMob(ctx, actor(ctx), in.ID))
 	})
 }
 
 func (s *Server) walkRoutes() {
 	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/walk", "walk", "The round of paddocks", func(ctx context.Context, _ *farmPath) (*body[farm.WalkView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/walk", "walk", "The round of paddocks", func(ctx context.Context, _ *FarmPath) (*body[farm.WalkView], error) {
 		return answer(f.Walk(ctx, actor(ctx)))
 	})
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/measure", "measure", "What readings come to; nothing is written", func(ctx context.Context, in *in[farm.MeasureInput]) (*body[farm.MeasureView], error) {
@@ -141,16 +141,16 @@ type AcceptInput struct {
 
 func (s *Server) moveRoutes() {
 	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/moves", "moves", "What happened", func(ctx context.Context, _ *farmPath) (*body[[]farm.MoveView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/moves", "moves", "What happened", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MoveView], error) {
 		return answer(f.Moves(ctx, actor(ctx)))
 	})
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/moves", "record-move", "Record a move", func(ctx context.Context, in *in[farm.NewMove]) (*body[[]farm.MoveView], error) {
 		return answer(f.RecordMove(ctx, actor(ctx), in.Body))
 	})
-	route(s, hand, http.MethodDelete, "/api/farms/{farm}/moves/{id}", "withdraw-move", "Take the latest move of a mob back", func(ctx context.Context, in *itemPath) (*body[[]farm.MoveView], error) {
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/moves/{id}", "withdraw-move", "Take the latest move of a mob back", func(ctx context.Context, in *ItemPath) (*body[[]farm.MoveView], error) {
 		return answer(f.WithdrawMove(ctx, actor(ctx), in.ID))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan", "plan", "The plan of moves", func(ctx context.Context, _ *farmPath) (*body[farm.PlanView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan", "plan", "The plan of moves", func(ctx context.Context, _ *FarmPath) (*body[farm.PlanView], error) {
 		return answer(f.Plan(ctx, actor(ctx)))
 	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan", "create-plan", "Start a plan", func(ctx context.Context, in *in[farm.NewPlan]) (*body[farm.PlanView], error) {
@@ -165,7 +165,7 @@ func (s *Server) moveRoutes() {
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/pins", "pin-move", "Fix a move of the plan", func(ctx context.Context, in *in[farm.NewPin]) (*body[farm.PlanView], error) {
 		return answer(f.PinMove(ctx, actor(ctx), in.Body))
 	})
-	route(s, manager, http.MethodDelete, "/api/farms/{farm}/pins/{id}", "unpin-move", "Let a pinned move go", func(ctx context.Context, in *itemPath) (*body[farm.PlanView], error) {
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/pins/{id}", "unpin-move", "Let a pinned move go", func(ctx context.Context, in *ItemPath) (*body[farm.PlanView], error) {
 		return answer(f.Unpin(ctx, actor(ctx), in.ID))
 	})
 }

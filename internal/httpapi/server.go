@@ -233,8 +233,8 @@ func problem(ctx context.Context, err error) huma.StatusError {
 	return model
 }
 
-// ifMatch is the version of the record a change is based on.
-type ifMatch struct {
+// IfMatch is the version of the record a change is based on.
+type IfMatch struct {
 	Version int `header:"If-Match" required:"true" doc:"version of the record that this change is based on"`
 }
 
@@ -247,28 +247,30 @@ func answer[T any](v T, err error) (*body[T], error) {
 	return &body[T]{v}, nil
 }
 
-type farmPath struct {
+// FarmPath names the farm of a route.
+type FarmPath struct {
 	Farm string `path:"farm" format:"uuid"`
 }
 
-type itemPath struct {
-	farmPath
+// ItemPath names a record of a farm.
+type ItemPath struct {
+	FarmPath
 	ID string `path:"id" format:"uuid"`
 }
 
 type in[T any] struct {
-	farmPath
+	FarmPath
 	Body T
 }
 
 type inItem[T any] struct {
-	itemPath
+	ItemPath
 	Body T
 }
 
 type change[T any] struct {
-	itemPath
-	ifMatch
+	ItemPath
+	IfMatch
 	Body T
 }
 

@@ -1,0 +1,16 @@
+<script lang="ts">
+  import { replace } from 'svelte-spa-router'
+  import { useMe } from '../../api/queries'
+  import Loading from '../../ui/Loading.svelte'
+
+  const me = useMe()
+  $effect(() => {
+    if (me.error) void replace('/sign-in')
+    if (!me.data) return
+    const farms = me.data.farms
+    const last = farms.find((f) => f.id === localStorage.getItem('fjell.farm')) ?? farms[0]
+    void replace(last ? `/f/${last.id}/today` : '/farms/new')
+  })
+</script>
+
+<Loading what="your farms" />

@@ -1,0 +1,49 @@
+<script lang="ts">
+  import type { Schemas } from '../../api/client'
+  import Button from '../../ui/Button.svelte'
+  import { house } from '../../ui/house.svelte'
+  import { number, withUnit } from '../../ui/units'
+  import Verdict from '../../ui/Verdict.svelte'
+
+  let {
+    land,
+    onpick,
+    onadd,
+  }: { land: Schemas['LandView']; onpick: (paddock: string, field: string) => void; onadd: () => void } = $props()
+
+  const total = $derived(land.fields.reduce((sum, f) => sum + f.area_ha, 0))
+</script>
+
+{#if land.fields.length}
+  <div>
+    <h2>{withUnit(total, 'ha', house.system, 1)}</h2>
+    <p class="text-soft">in {land.fields.length} fields, {land.paddocks.length} paddocks. Pick one here or on the map.</p>
+  </div>
+  {#each land.fields as f (f.id)}
+    <section aria-label={f.name}>
+      <h3 class="flex justify-between gap-2 border-b-2 border-line pb-1">
+        <span>{f.name}</span><span class="font-normal text-soft">{withUnit(f.grazeable_ha, 'ha', house.system)}</span>
+      </h3>
+      <ul>
+        {#each land.paddocks.filter((p) => p.field_id === f.id) as p (p.id)}
+          <li>
+            <button
+              type="button"
+              class="flex min-h-10 w-full items-center gap-2 border-b border-line text-left hover:text-tarn"
+              onclick={() => onpick(p.id, f.id)}
+            >
+              <Verdict state={p.mob_ids.length ? 'stop' : p.state} word={false} size={18} />
+              <span class="flex-1 truncate">{p.name}</span>
+              <span class="text-sm text-soft">{number(p.area_ha, 'ha', house.system)}</span>
+              <span class="figure w-20 text-right">{number(p.mass.forage_mass_kg_dm_ha, 'kg_ha', house.system)}</span>
+            </button>
+          </li>
+        {/each}
+      </ul>
+    </section>
+  {/each}
+{:else}
+  <h2>No land yet</h2>
+  <p class="text-soft">Draw a field on the map, or drop a GeoJSON file on it.</p>
+  {#if house.may('manager')}<Button kind="main" onclick={onadd}>Draw a field</Button>{/if}
+{/if}

@@ -1,0 +1,156 @@
+<script lang="ts">
+  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { refresh } from '../../api/queries'
+  import Button from '../../ui/Button.svelte'
+  import Choice from '../../ui/Choice.svelte'
+  import Figure from '../../ui/Figure.svelte'
+  import Glyph from '../../ui/Glyph.svelte'
+  import { house } from '../../ui/house.svelte'
+  import Icon from '../../ui/Icon.svelte'
+  import NumberField from '../../ui/NumberField.svelte'
+  import Reason from '../../ui/Reason.svelte'
+  import Refused from '../../ui/Refused.svelte'
+  import TextField from '../../ui/TextField.svelte'
+  import { shortDay } from '../../ui/time.svelte'
+  import Verdict from '../../ui/Verdict.svelte'
+
+  interface Props {
+    farm: string
+    paddock: Schemas['PaddockView']
+    field: Schemas['FieldView']
+    mobs: Schemas['MobView'][]
+    swards: Schemas['Sward'][]
+    ondivide: () => void
+    onclose: () => void
+  }
+  let { farm, paddock, field, mobs, swards, ondivide, onclose }: Props = $props()
+
+  // The form starts from the paddock and is made anew when its version changes.
+  // svelte-ignore state_referenced_locally
+  let form = $state({
+    name: paddock.name,
+    sward_id: paddock.sward_id,
+    growth_factor: paddock.growth_factor as number | null,
+    legume_share: paddock.legume_share as number | null,
+    closed_for: paddock.closed_for,
+  })
+  let confirmed = $state(false)
+  let refusal = $state<Refusal | null>(null)
+  const here = $derived(mobs.filter((m) => paddock.mob_ids.includes(m.id)))
+  const before = $derived({
+    name: paddock.name,
+    sward_id: paddock.sward_id,
+    growth_factor: paddock.growth_factor,
+    legume_share: paddock.legume_share ?? undefined,
+    closed_for: paddock.closed_for,
+    confirmed: true,
+  })
+
+  const put = (version: number, body: Schemas['PaddockInput']) =>
+    ask(
+      api.PUT('/api/farms/{farm}/paddocks/{id}', {
+        params: { path: { farm, id: paddock.id }, header: { 'If-Match': version } },
+        body,
+      }),
+    )
+
+  async function save() {
+    const old = before
+    try {
+      const saved = await put(paddock.version, {
+        ...form,
+        growth_factor: form.growth_factor ?? 0,
+        legume_share: form.legume_share ?? undefined,
+        confirmed,
+      })
+      house.say(`${saved.name} saved.`, () => put(saved.version, old))
+      await refresh()
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      refusal = error
+    }
+  }
+
+  async function removeField() {
+    try {
+      await ask(api.DELETE('/api/farms/{farm}/fields/{id}', { params: { path: { farm, id: field.id } } }))
+      house.say(`${field.name} taken off the map.`, () =>
+        ask(api.POST('/api/farms/{farm}/fields/{id}/restore', { params: { path: { farm, id: field.id } } })),
+      )
+      onclose()
+      await refresh()
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      refusal = error
+    }
+  }
+</script>
+
+<div class="flex items-start justify-between gap-2">
+  <div>
+    <p class="text-sm text-soft">{field.name} · {field.layout_name}</p>
+    <h2 class="!text-2xl">{paddock.name}</h2>
+  </div>
+  <button type="button" class="rounded p-2 text-soft hover:text-ink" aria-label="Close" onclick={onclose}
+    ><Icon name="close" size={20} /></button
+  >
+</div>
+<div>
+  <Figure value={paddock.mass.forage_mass_kg_dm_ha} half={paddock.mass.half_width_kg_dm_ha} unit="kg_ha" size="huge" />
+  <p class="mt-1 text-sm text-soft">
+    {paddock.mass.measured_at
+      ? `measured ${shortDay(new Date(paddock.mass.measured_at))}, carried on by growth and grazing`
+      : 'guessed: nobody has measured it yet'}
+  </p>
+</div>
+{#each here as m (m.id)}
+  <p class="flex items-center gap-2"><Glyph glyph={m.glyph} letter={m.letter} />{m.name} are in it</p>
+{/each}
+{#if !here.length}
+  <div>
+    <Verdict state={paddock.state} />
+    <ul class="text-[15px]">
+      {#each paddock.reasons as r, i (i)}<li><Reason reason={r} /></li>{/each}
+    </ul>
+  </div>
+{/if}
+<dl class="grid grid-cols-[1fr_auto] gap-y-1.5">
+  <dt class="text-soft">Area</dt>
+  <dd><Figure value={paddock.area_ha} unit="ha" /></dd>
+  <dt class="text-soft">Feed above the residual</dt>
+  <dd><Figure value={paddock.feed_kg_dm} unit="kg" /></dd>
+  <dt class="text-soft">Rest</dt>
+  <dd>
+    {#if paddock.rest_days !== null}<Figure value={paddock.rest_days} unit="day" decimals={0} />{:else if here.length}being grazed{:else}unknown{/if}
+  </dd>
+  <dt class="text-soft">Fence around it</dt>
+  <dd><Figure value={paddock.fence_m} unit="m" /></dd>
+</dl>
+{#if house.may('manager')}
+  <Button kind="main" onclick={ondivide}>Divide {field.name}</Button>
+  <details>
+    <summary class="min-h-10 py-2 font-semibold text-tarn">Change its facts</summary>
+    <form class="flex flex-col gap-3 pt-1" onsubmit={(e) => (e.preventDefault(), void save())}>
+      <TextField label="Name" bind:value={form.name} error={refusal?.at('name')} />
+      <Choice label="What grows there" bind:value={form.sward_id} options={swards.map((s) => ({ value: s.id, label: s.name }))} />
+      <NumberField
+        label="Productivity against that sward"
+        unit="ratio"
+        bind:value={form.growth_factor}
+        error={refusal?.at('growth_factor')}
+      />
+      <NumberField label="Share of legume" unit="share" bind:value={form.legume_share} error={refusal?.at('legume_share')} />
+      <TextField
+        label="Closed for"
+        bind:value={form.closed_for}
+        hint="Hay, nesting, wet… Empty: open."
+        error={refusal?.at('closed_for')}
+      />
+      <Refused {refusal} bind:confirmed shown={['name', 'growth_factor', 'legume_share', 'closed_for']} />
+      <div class="flex flex-wrap gap-3">
+        <Button type="submit">Save</Button>
+        <Button kind="danger" onclick={removeField}>Take {field.name} off the map</Button>
+      </div>
+    </form>
+  </details>
+{/if}

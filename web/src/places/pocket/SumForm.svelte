@@ -1,0 +1,193 @@
+<script lang="ts">
+  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import Choice from '../../ui/Choice.svelte'
+  import { house } from '../../ui/house.svelte'
+  import NumberField from '../../ui/NumberField.svelte'
+  import Refused from '../../ui/Refused.svelte'
+  import { withUnit } from '../../ui/units'
+  import Working from '../../ui/Working.svelte'
+  import Answers from './Answers.svelte'
+  import { brought, keep } from './carry'
+  import ListField from './ListField.svelte'
+
+  type Sum = Schemas['Sum']
+  type Field = Schemas['Field']
+  type Values = Record<string, unknown>
+
+  let { sum, all }: { sum: Sum; all: Sum[] } = $props()
+
+  // The example is the beginner's first answer; what was worked out before replaces its figures.
+  // svelte-ignore state_referenced_locally
+  let values = $state<Values>(start(sum))
+  let result = $state<Schemas['Result'] | null>(null)
+  let refusal = $state<Refusal | null>(null)
+  let asked = 0
+
+  function start(s: Sum): Values {
+    const v = structuredClone(s.example) as Values
+    for (const f of s.takes) {
+      const b = f.type === 'number' ? brought(f.key) : undefined
+      if (b !== undefined) v[f.key] = b
+    }
+    return v
+  }
+
+  const method = $derived(sum.takes.find((f) => f.type === 'choice')?.key)
+  const shown = $derived(sum.takes.filter((f) => !f.for?.length || (method && f.for.includes(String(values[method])))))
+  const body = $derived(
+    Object.fromEntries(shown.map((f) => [f.key, values[f.key]]).filter(([, v]) => v !== null && v !== undefined && v !== '')),
+  )
+  const main = $derived(
+    sum.answers.find((f) => f.type === 'number' && f.key === lead[sum.key]) ?? sum.answers.find((f) => f.type === 'number'),
+  )
+  const lead: Record<string, string> = {
+    demand: 'demand_kg_dm_day',
+    feed: 'feed_kg_dm',
+    strip: 'length_m',
+    equivalence: 'second_per_first',
+    stocking: 'animal_units_per_ha',
+    sample: 'mean',
+    utilisation: 'by_weight',
+  }
+  const value = $derived(main && result ? (result.out as Values)[main.key] : undefined)
+  const onward = $derived(
+    result
+      ? all.filter(
+          (s) =>
+            s.key !== sum.key && s.takes.some((f) => f.type === 'number' && typeof (result!.out as Values)[f.key] === 'number'),
+        )
+      : [],
+  )
+
+  $effect(() => {
+    const json = JSON.stringify(body)
+    const mine = ++asked
+    const wait = setTimeout(async () => {
+      try {
+        const got = await ask(
+          api.POST('/api/sums/{sum}', { params: { path: { sum: sum.key } }, body: JSON.parse(json) as never }),
+        )
+        if (mine !== asked) return
+        result = got
+        refusal = null
+        keep(got.out)
+        for (const f of sum.takes) if (f.type === 'number') keep({ [f.key]: (body as Values)[f.key] })
+      } catch (error) {
+        if (mine !== asked || !(error instanceof Refusal)) return
+        refusal = error
+        result = null
+      }
+    }, 120)
+    return () => clearTimeout(wait)
+  })
+
+  const words: Record<string, string> = {
+    residual: 'down to a residual',
+    stop_height: 'down to a stop height',
+    leave_share: 'leave a share',
+    harvest_efficiency: 'harvest efficiency',
+    top_part: 'the top part',
+    plate: 'plate, one height',
+    plate_counter: 'plate, counter',
+    stick: 'height above the stop',
+    clip: 'clip and weigh',
+  }
+
+  function groupOf(f: Field): Values {
+    return (values[f.key] ?? {}) as Values
+  }
+</script>
+
+<div class="mx-auto grid max-w-[1000px] grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-8 p-8 max-lg:grid-cols-1 max-md:p-4">
+  <form class="flex flex-col gap-4" onsubmit={(e) => e.preventDefault()}>
+    <div>
+      <h1>{sum.label}</h1>
+      <p class="text-soft">{sum.question}</p>
+    </div>
+    {#each shown as f (f.key)}
+      {#if f.type === 'choice'}
+        <Choice
+          label={f.label}
+          value={String(values[f.key])}
+          options={(f.choices ?? []).map((c) => ({ value: c, label: words[c] ?? c }))}
+          onchange={(v) => (values[f.key] = v)}
+        />
+      {:else if f.type === 'number'}
+        <NumberField
+          label={f.label}
+          unit={f.unit}
+          bind:value={() => (values[f.key] as number | null) ?? null, (v) => (values[f.key] = v)}
+          error={refusal?.at(f.key)}
+          hint={f.required || f.for?.length ? undefined : 'may be left out'}
+        />
+      {:else if f.type === 'group'}
+        <fieldset class="rounded-xl border border-line p-4">
+          <legend class="px-1 font-semibold">{f.label}</legend>
+          <div class="flex flex-col gap-3">
+            {#each f.fields ?? [] as g (g.key)}
+              <NumberField
+                label={g.label}
+                unit={g.unit}
+                bind:value={
+                  () => (groupOf(f)[g.key] as number | null) ?? null, (v) => (values[f.key] = { ...groupOf(f), [g.key]: v })
+                }
+                error={refusal?.at(`${f.key}.${g.key}`)}
+              />
+            {/each}
+          </div>
+        </fieldset>
+      {:else}
+        <ListField field={f} bind:rows={() => (values[f.key] as unknown[]) ?? [], (v) => (values[f.key] = v)} {refusal} />
+      {/if}
+    {/each}
+  </form>
+
+  <section class="flex flex-col gap-4" aria-live="polite">
+    <div class="rounded-2xl border border-line bg-surface p-6">
+      {#if result && main}
+        <p class="text-soft">{main.label}</p>
+        {#if typeof value === 'number'}
+          <p class="figure text-[40px] leading-tight">{withUnit(value, main.unit, house.system)}</p>
+        {/if}
+        <Answers {sum} out={result.out as Values} skip={main.key} />
+      {:else if refusal}
+        <Refused {refusal} />
+      {:else}
+        <p class="text-soft">Working it out…</p>
+      {/if}
+      {#if result?.unusual.length}
+        <div class="mt-3 rounded-xl bg-now-wash p-3 text-now-ink">
+          {#each result.unusual as u, i (i)}<p>Is this right? {u.message}.</p>{/each}
+        </div>
+      {/if}
+    </div>
+    {#if onward.length}
+      <div>
+        <h3 class="mb-2">Carry it onward</h3>
+        <ul class="flex flex-wrap gap-2">
+          {#each onward as s (s.key)}
+            <li>
+              <a
+                href="#/sums/{s.key}"
+                class="inline-flex min-h-11 items-center rounded-xl border-2 border-tarn px-4 font-semibold text-tarn hover:bg-tarn-wash"
+                >{s.label}</a
+              >
+            </li>
+          {/each}
+        </ul>
+      </div>
+    {/if}
+    {#if result}
+      <h3>The working</h3>
+      <Working figure={{ steps: result.steps }} />
+    {/if}
+    {#if sum.key === 'stay'}
+      <p class="text-sm text-soft">
+        For stays over three days the grass that grows meanwhile counts too: the plan of moves does that.
+      </p>
+    {/if}
+    {#if sum.key === 'strip'}
+      <p class="text-sm text-soft">Round up when you set the fence: a strip rounded down is feed short.</p>
+    {/if}
+  </section>
+</div>

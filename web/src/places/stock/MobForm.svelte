@@ -1,0 +1,255 @@
+<script lang="ts">
+  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
+  import { refresh } from '../../api/queries'
+  import Button from '../../ui/Button.svelte'
+  import Choice from '../../ui/Choice.svelte'
+  import { glyphs, type GlyphName } from '../../ui/glyph'
+  import Glyph from '../../ui/Glyph.svelte'
+  import { house } from '../../ui/house.svelte'
+  import NumberField from '../../ui/NumberField.svelte'
+  import Refused from '../../ui/Refused.svelte'
+  import TextField from '../../ui/TextField.svelte'
+
+  interface Props {
+    farm: string
+    mob?: Schemas['MobView']
+    taken: Schemas['MobView'][]
+    fields: Schemas['FieldView'][]
+    classes: Schemas['StockClass'][]
+    onclose: () => void
+  }
+  let { farm, mob, taken, fields, classes, onclose }: Props = $props()
+
+  interface Row {
+    reference_id: string
+    name: string
+    count: number | null
+    live_weight_kg: number | null
+    intake_share: number | null
+    supplement_kg_dm: number | null
+    substitution: number | null
+    daily_gain_kg: number | null
+  }
+
+  const usual = (id: string): Row => {
+    const c = classes.find((x) => x.id === id) ?? classes[0]!
+    return {
+      reference_id: c.id,
+      name: '',
+      count: null,
+      live_weight_kg: c.live_weight_kg.typical,
+      intake_share: c.intake_share.typical,
+      supplement_kg_dm: 0,
+      substitution: 1,
+      daily_gain_kg: c.daily_gain_kg,
+    }
+  }
+
+  // svelte-ignore state_referenced_locally
+  let name = $state(mob?.name ?? '')
+  // svelte-ignore state_referenced_locally
+  let letter = $state(mob?.letter ?? '')
+  // svelte-ignore state_referenced_locally
+  let glyph = $state<GlyphName>((mob?.glyph as GlyphName) ?? glyphs.find((g) => !taken.some((m) => m.glyph === g)) ?? 'triangle')
+  // svelte-ignore state_referenced_locally
+  let rows = $state<Row[]>(
+    mob?.classes.map((c) => ({
+      reference_id: c.reference_id,
+      name: c.name,
+      count: c.count,
+      live_weight_kg: c.live_weight_kg,
+      intake_share: c.intake_share,
+      supplement_kg_dm: c.supplement_kg_dm ?? 0,
+      substitution: c.substitution ?? 1,
+      daily_gain_kg: c.daily_gain_kg ?? 0,
+    })) ?? [usual('beef_cow_lactating')],
+  )
+  // svelte-ignore state_referenced_locally
+  let ground = $state<string[]>([...(mob?.field_ids ?? [])])
+  let confirmed = $state(false)
+  let refusal = $state<Refusal | null>(null)
+  let id = newId()
+
+  const options = $derived(classes.map((c) => ({ value: c.id, label: c.name, group: c.enterprise })))
+
+  function body(): Schemas['MobInput'] {
+    return {
+      name,
+      letter,
+      glyph,
+      field_ids: ground,
+      confirmed,
+      classes: rows.map((r) => ({
+        reference_id: r.reference_id,
+        name: r.name,
+        count: r.count ?? 0,
+        live_weight_kg: r.live_weight_kg ?? 0,
+        intake_share: r.intake_share ?? 0,
+        supplement_kg_dm: r.supplement_kg_dm ?? 0,
+        substitution: r.substitution ?? 1,
+        daily_gain_kg: r.daily_gain_kg ?? 0,
+      })),
+    }
+  }
+
+  async function tried(work: () => Promise<void>) {
+    try {
+      await work()
+      await refresh()
+      onclose()
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      refusal = error
+      id = newId()
+    }
+  }
+
+  const save = () =>
+    tried(async () => {
+      if (mob) {
+        await ask(
+          api.PUT('/api/farms/{farm}/mobs/{id}', {
+            params: { path: { farm, id: mob.id }, header: { 'If-Match': mob.version } },
+            body: body(),
+          }),
+        )
+        house.say(`${name} saved, as they are today.`)
+        return
+      }
+      const made = id
+      await ask(api.POST('/api/farms/{farm}/mobs', { params: { path: { farm } }, body: { id: made, ...body() } }))
+      house.say(`${name} made.`, () => ask(api.DELETE('/api/farms/{farm}/mobs/{id}', { params: { path: { farm, id: made } } })))
+    })
+
+  const remove = () =>
+    tried(async () => {
+      const gone = mob!.id
+      await ask(api.DELETE('/api/farms/{farm}/mobs/{id}', { params: { path: { farm, id: gone } } }))
+      house.say(`${name} taken off the farm.`, () =>
+        ask(api.POST('/api/farms/{farm}/mobs/{id}/restore', { params: { path: { farm, id: gone } } })),
+      )
+    })
+</script>
+
+<h2>{mob ? `Change ${mob.name}` : 'A new mob'}</h2>
+<form class="flex flex-col gap-4" onsubmit={(e) => (e.preventDefault(), void save())}>
+  <TextField label="Name of the mob" bind:value={name} error={refusal?.at('name')} />
+  <div class="flex items-end gap-3">
+    <div class="w-20"><TextField label="Letter" bind:value={letter} error={refusal?.at('letter')} /></div>
+    <fieldset>
+      <legend class="text-sm font-semibold">Shape</legend>
+      <div class="flex">
+        {#each glyphs as g (g)}
+          <button
+            type="button"
+            class="flex size-11 items-center justify-center rounded-lg {glyph === g ? 'bg-tarn-wash ring-2 ring-tarn' : ''}"
+            aria-label={g}
+            aria-pressed={glyph === g}
+            onclick={() => (glyph = g)}><Glyph glyph={g} letter={(letter || name || 'A').charAt(0).toUpperCase()} /></button
+          >
+        {/each}
+      </div>
+    </fieldset>
+  </div>
+  {#each rows as row, i (i)}
+    <fieldset class="flex flex-col gap-3 rounded-xl border border-line p-3">
+      <legend class="px-1 text-sm font-semibold">Class {i + 1}</legend>
+      <Choice
+        label="Who they are"
+        bind:value={row.reference_id}
+        {options}
+        onchange={(v) => (rows[i] = { ...usual(v), count: row.count })}
+        error={refusal?.at(`classes[${i}].reference_id`)}
+      />
+      <div class="grid grid-cols-2 gap-3">
+        <NumberField
+          compact
+          label="Head"
+          unit="head"
+          bind:value={row.count}
+          error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].count`)}
+        />
+        <NumberField
+          compact
+          label="Live weight"
+          unit="kg"
+          bind:value={row.live_weight_kg}
+          error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].live_weight_kg`)}
+        />
+        <NumberField
+          compact
+          label="Eats, of weight"
+          unit="share"
+          bind:value={row.intake_share}
+          error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].intake_share`)}
+        />
+        <NumberField
+          compact
+          label="Gains"
+          unit="kg_head_day_gain"
+          bind:value={row.daily_gain_kg}
+          error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].daily_gain_kg`)}
+        />
+      </div>
+      <details>
+        <summary class="min-h-8 py-1 text-sm font-semibold text-tarn">Own name, supplement</summary>
+        <div class="flex flex-col gap-3 pt-1">
+          <TextField label="What you call them" bind:value={row.name} />
+          <NumberField
+            compact
+            label="Supplement, dry matter a head and day"
+            unit="kg_head_day"
+            bind:value={row.supplement_kg_dm}
+            error={refusal?.at(`classes[${i}].supplement_kg_dm`)}
+          />
+          <NumberField
+            compact
+            label="Pasture it spares, per kilogram"
+            unit="share"
+            bind:value={row.substitution}
+            error={refusal?.at(`classes[${i}].substitution`)}
+          />
+        </div>
+      </details>
+      {#if rows.length > 1}<Button kind="quiet" onclick={() => (rows = rows.filter((_, k) => k !== i))}
+          >Take this class out</Button
+        >{/if}
+    </fieldset>
+  {/each}
+  <Button onclick={() => (rows = [...rows, usual('beef_calf_at_foot')])}>One more class</Button>
+  {#if fields.length}
+    <fieldset>
+      <legend class="text-sm font-semibold">The ground they graze this season</legend>
+      <p class="text-sm text-soft">None ticked: all of it.</p>
+      <div class="grid grid-cols-2">
+        {#each fields as f (f.id)}
+          <label class="flex min-h-11 items-center gap-2"
+            ><input type="checkbox" class="size-5 rounded border-soft" value={f.id} bind:group={ground} />{f.name}</label
+          >
+        {/each}
+      </div>
+    </fieldset>
+  {/if}
+  <Refused
+    {refusal}
+    bind:confirmed
+    shown={refusal?.unusual
+      ? []
+      : [
+          'name',
+          'letter',
+          'count',
+          'live_weight_kg',
+          'intake_share',
+          'daily_gain_kg',
+          'supplement_kg_dm',
+          'substitution',
+          'reference_id',
+        ]}
+  />
+  <div class="flex flex-wrap gap-3">
+    <Button kind="main" type="submit">{mob ? 'Save' : 'Make the mob'}</Button>
+    <Button onclick={onclose}>Leave it</Button>
+    {#if mob}<Button kind="danger" onclick={remove}>Take off the farm</Button>{/if}
+  </div>
+</form>

@@ -1,0 +1,162 @@
+<script lang="ts">
+  import { scaleLinear } from 'd3-scale'
+  import { area, line } from 'd3-shape'
+  import type { Schemas } from '../../api/client'
+  import Button from '../../ui/Button.svelte'
+  import Figure from '../../ui/Figure.svelte'
+  import Glyph from '../../ui/Glyph.svelte'
+  import { house } from '../../ui/house.svelte'
+  import Reason from '../../ui/Reason.svelte'
+  import { clock, now, sayMoment } from '../../ui/time.svelte'
+  import { number, withUnit } from '../../ui/units'
+  import Verdict from '../../ui/Verdict.svelte'
+
+  let { mob, farm, onmove }: { mob: Schemas['TodayMob']; farm: string; onmove: () => void } = $props()
+
+  let width = $state(380)
+  const height = 64
+  const x = $derived(
+    scaleLinear()
+      .domain([mob.points[0]?.[0] ?? 0, mob.points[mob.points.length - 1]?.[0] ?? 1])
+      .range([0, width]),
+  )
+  const y = $derived(
+    scaleLinear()
+      .domain([0, Math.max(...mob.points.map((p) => p[1]!), 1) * 1.08])
+      .range([height, 0]),
+  )
+  const fill = $derived(
+    area<number[]>()
+      .x((p) => x(p[0]!))
+      .y0(height)
+      .y1((p) => y(p[1]!)),
+  )
+  const edge = $derived(
+    line<number[]>()
+      .x((p) => x(p[0]!))
+      .y((p) => y(p[1]!)),
+  )
+  const give = $derived(
+    mob.give_hours >= 36 ? `± ${Math.round(mob.give_hours / 24)} days` : `± ${Math.max(1, Math.round(mob.give_hours))} h`,
+  )
+  const due = $derived(mob.next ? Date.parse(mob.next.enter_at) - now().getTime() < 14 * 3_600_000 : false)
+  const used = $derived(!mob.feed_until || Date.parse(mob.feed_until) <= now().getTime())
+</script>
+
+<article class="flex flex-col gap-3 rounded-2xl border border-line bg-surface p-5" aria-label={mob.name}>
+  <header class="flex items-center gap-3">
+    <Glyph glyph={mob.glyph} letter={mob.letter} size={32} />
+    <h2 class="flex-1">{mob.name}</h2>
+    <span class="text-soft" title={mob.counts.map((c) => `${c.count} ${c.name}`).join(', ')}
+      >{mob.counts.map((c) => number(c.count, 'head', house.system)).join(' + ')}</span
+    >
+  </header>
+
+  {#if mob.paddock_id && mob.since}
+    <div>
+      <p class="text-soft">
+        in <strong class="text-ink">{mob.paddock_name}</strong> since {sayMoment(new Date(mob.since))}. Feed left
+      </p>
+      <p class="mt-0.5 flex flex-wrap items-baseline gap-x-3">
+        <span class="text-[38px] leading-tight font-bold tracking-tight"
+          >{used ? 'used up' : `until ${sayMoment(new Date(mob.feed_until!))}`}</span
+        >
+        {#if !used}<span class="whitespace-nowrap text-soft">{clock(new Date(mob.feed_until!))} {give}</span>{/if}
+      </p>
+    </div>
+    {#if mob.points.length > 1 && mob.mass}
+      <div bind:clientWidth={width}>
+        <svg {width} height={height + 2} aria-hidden="true">
+          <path d={fill(mob.points) ?? ''} fill="var(--feed-2)" opacity="0.45" />
+          <path d={edge(mob.points) ?? ''} fill="none" stroke="var(--feed-4)" stroke-width="1.5" />
+          <line
+            x1="0"
+            x2={width}
+            y1={y(mob.residual_kg_dm_ha)}
+            y2={y(mob.residual_kg_dm_ha)}
+            stroke="var(--ink)"
+            stroke-dasharray="2 4"
+          />
+          <line
+            x1={x(now().getTime() / 1000)}
+            x2={x(now().getTime() / 1000)}
+            y1="0"
+            y2={height}
+            stroke="var(--now)"
+            stroke-width="2.5"
+          />
+        </svg>
+      </div>
+      <p class="text-sm text-soft">
+        about <Figure value={mob.mass.forage_mass_kg_dm_ha} half={mob.mass.half_width_kg_dm_ha} unit="kg_ha" />{mob.mass.guessed
+          ? ', guessed'
+          : ''}; leave when down to
+        {withUnit(mob.residual_kg_dm_ha, 'kg_ha', house.system)}.
+        {#if mob.stay}Feed without growth: <Figure
+            value={mob.stay.value}
+            unit="day"
+            working={mob.stay}
+            title="How long the feed lasts"
+          />{/if}
+      </p>
+    {/if}
+  {:else}
+    <p class="text-lg">Not on pasture. Record a move to turn them out.</p>
+  {/if}
+
+  {#if mob.next}
+    <div class="border-t border-line pt-3">
+      <p class="text-soft">Next, {sayMoment(new Date(mob.next.enter_at))}</p>
+      <p class="flex items-center gap-2 text-xl font-bold">
+        <Verdict state={mob.next.state} word={false} size={24} />{mob.next.paddock_name}: {mob.next.state === 'mind'
+          ? 'past its best'
+          : mob.next.state}
+      </p>
+      <ul class="mt-1 text-[15px]">
+        {#each mob.next.reasons as r, i (i)}<li><Reason reason={r} /></li>{/each}
+        {#if mob.next_stay}
+          <li>
+            Enough for <Figure
+              value={mob.next_stay.value}
+              unit="day"
+              working={mob.next_stay}
+              title="Feed in {mob.next.paddock_name}"
+            />; leave at {withUnit(mob.next.mass_out_kg_dm_ha, 'kg_ha', house.system)}.
+          </li>
+        {/if}
+      </ul>
+      {#if mob.next.instead.length}
+        <p class="mt-1 text-sm text-soft">
+          Or {#each mob.next.instead as a, i (a.paddock_id)}{i ? ' · ' : ''}{a.name} ({withUnit(
+              a.forage_mass_kg_dm_ha,
+              'kg_ha',
+              house.system,
+            )}, {a.state === 'mind' ? 'past its best' : a.state}){/each}
+        </p>
+      {/if}
+    </div>
+  {/if}
+
+  {#if mob.linger}
+    <p class="rounded-xl bg-now-wash p-3 text-[15px] text-now-ink"><Reason reason={mob.linger} /></p>
+  {/if}
+  {#each mob.cautions.slice(0, 1).filter((c) => c.id === 'bloat') as c (c.id)}
+    <p class="rounded-xl border border-now p-3 text-[15px] text-now-ink">
+      <strong>{c.title}.</strong>
+      {c.usual_precautions.slice(0, 2).join(' ')}
+      {c.who_to_ask}
+    </p>
+  {/each}
+
+  <div class="mt-auto flex flex-wrap gap-3 pt-2">
+    {#if house.may('hand')}
+      <Button kind={due || !mob.paddock_id ? 'main' : 'plain'} onclick={onmove}
+        >{mob.paddock_id ? 'Go through the gate' : 'Turn out'}</Button
+      >
+    {/if}
+    <a
+      href="#/f/{farm}/moves"
+      class="inline-flex min-h-11 items-center rounded-xl px-3 font-semibold text-tarn hover:bg-tarn-wash">See the plan</a
+    >
+  </div>
+</article>

@@ -1,0 +1,42 @@
+<script lang="ts">
+  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { refresh } from '../../api/queries'
+  import Glyph from '../../ui/Glyph.svelte'
+  import { house } from '../../ui/house.svelte'
+  import { sayMoment } from '../../ui/time.svelte'
+
+  let { moves, mobs, farm }: { moves: Schemas['MoveView'][]; mobs: Schemas['MobView'][]; farm: string } = $props()
+
+  async function takeBack(id: string) {
+    try {
+      await ask(api.DELETE('/api/farms/{farm}/moves/{id}', { params: { path: { farm, id } } }))
+      house.say('Move taken back; the record keeps both.')
+      await refresh()
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      house.say(error.message)
+    }
+  }
+</script>
+
+<section aria-label="What happened">
+  <h2 class="mb-1">Last moves</h2>
+  <ul>
+    {#each moves.slice(0, 3) as m (m.id)}
+      {@const mob = mobs.find((x) => x.id === m.mob_id)}
+      <li class="flex min-h-11 items-center gap-2 border-b border-line py-1">
+        {#if mob}<Glyph glyph={mob.glyph} letter={mob.letter} size={22} />{/if}
+        <span class="flex-1"
+          >{m.to_name || 'off the pasture'} <span class="text-sm text-soft">{sayMoment(new Date(m.moved_at))}</span></span
+        >
+        {#if m.can_withdraw && house.may('hand')}
+          <button
+            type="button"
+            class="min-h-10 px-2 text-sm font-semibold text-tarn underline underline-offset-4"
+            onclick={() => void takeBack(m.id)}>Take back</button
+          >
+        {/if}
+      </li>
+    {/each}
+  </ul>
+</section>

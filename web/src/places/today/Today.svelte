@@ -1,0 +1,101 @@
+<script lang="ts">
+  import { push, router } from 'svelte-spa-router'
+  import type { Schemas } from '../../api/client'
+  import { useLand, useMobs, useMoves, useToday } from '../../api/queries'
+  import FarmMap from '../../map/FarmMap.svelte'
+  import Button from '../../ui/Button.svelte'
+  import Empty from '../../ui/Empty.svelte'
+  import Frame from '../../ui/Frame.svelte'
+  import { house } from '../../ui/house.svelte'
+  import Loading from '../../ui/Loading.svelte'
+  import Reason from '../../ui/Reason.svelte'
+  import Shoulder from '../../ui/Shoulder.svelte'
+  import { clock, isHeld, longDay, now, sayDay } from '../../ui/time.svelte'
+  import Verdict from '../../ui/Verdict.svelte'
+  import Gate from './Gate.svelte'
+  import MobColumn from './MobColumn.svelte'
+  import Record from './Record.svelte'
+
+  let { params }: { params: { farm: string } } = $props()
+
+  const today = useToday(() => params.farm)
+  const land = useLand(() => params.farm)
+  const mobs = useMobs(() => params.farm)
+  const moves = useMoves(() => params.farm)
+  let gate = $state<Schemas['TodayMob'] | null>(null)
+
+  // The key M opens the gate of the mob whose feed ends first.
+  $effect(() => {
+    if (router.querystring?.includes('do=move') && today.data?.mobs.length && !gate) {
+      gate =
+        [...today.data.mobs].sort((a, b) => Date.parse(a.feed_until ?? '9999') - Date.parse(b.feed_until ?? '9999'))[0] ?? null
+      void push(`/f/${params.farm}/today`)
+    }
+  })
+
+  const routes = $derived(
+    (today.data?.mobs ?? [])
+      .filter((m) => m.paddock_id && m.next)
+      .map((m) => ({ mob: m.mob_id, from: m.paddock_id, to: m.next!.paddock_id })),
+  )
+</script>
+
+<Frame farm={params.farm} current="today">
+  {#if today.data}
+    <div class="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-auto">
+      <div class="plain-scroll flex min-w-0 flex-1 flex-col gap-3 p-5 max-md:overflow-visible max-md:p-3">
+        <div class="flex flex-wrap items-baseline gap-x-3">
+          <h1>{longDay(now())}</h1>
+          <span class="text-soft">{clock(now())}{isHeld() ? ' · the clock is held' : ''}</span>
+        </div>
+        {#if today.data.mobs.length}
+          <div class="grid flex-1 auto-cols-fr grid-flow-col gap-4 max-lg:grid-flow-row">
+            {#each today.data.mobs as mob (mob.mob_id)}
+              <MobColumn {mob} farm={params.farm} onmove={() => (gate = mob)} />
+            {/each}
+          </div>
+        {:else if mobs.data && land.data}
+          <Empty title="Nobody grazes here yet">
+            {land.data.fields.length
+              ? 'Make a mob, walk the paddocks, and Fjell says here where they go next and when.'
+              : 'Start with the land: draw a field or bring it as a file.'}
+            {#snippet action()}
+              {#if land.data.fields.length}
+                <Button kind="main" onclick={() => void push(`/f/${params.farm}/stock`)}>Make a mob</Button>
+              {:else}
+                <Button kind="main" onclick={() => void push(`/f/${params.farm}/land`)}>Draw a field</Button>
+              {/if}
+            {/snippet}
+          </Empty>
+        {/if}
+      </div>
+      <div class="flex w-[340px] shrink-0 flex-col gap-4 p-5 pl-0 max-md:w-full max-md:p-3">
+        {#if house.working}
+          <Shoulder />
+        {:else}
+          {#if land.data?.paddocks.length}
+            <div class="h-[260px] shrink-0 overflow-hidden rounded-2xl border border-line">
+              <FarmMap land={land.data} mobs={mobs.data ?? []} {routes} still />
+            </div>
+          {/if}
+          <section aria-label="Needs minding" class="plain-scroll min-h-0">
+            <h2 class="mb-1">Needs minding</h2>
+            {#each today.data.minding as m, i (i)}
+              <a
+                href="#/f/{params.farm}/{m.place}"
+                class="flex min-h-12 items-start gap-2.5 border-b border-line py-2.5 hover:text-tarn"
+              >
+                <span class="pt-1"><Verdict state={m.state} word={false} size={18} /></span>
+                <span><strong>{m.where}</strong>{m.at ? `, ${sayDay(new Date(m.at))}` : ''}: <Reason reason={m.reason} /></span>
+              </a>
+            {:else}<p class="text-soft">Nothing. The plan holds for the next three weeks.</p>{/each}
+          </section>
+          {#if moves.data?.length}<Record moves={moves.data} mobs={mobs.data ?? []} farm={params.farm} />{/if}
+        {/if}
+      </div>
+    </div>
+    {#if gate}<Gate farm={params.farm} mob={gate} paddocks={land.data?.paddocks ?? []} onclose={() => (gate = null)} />{/if}
+  {:else}
+    <Loading error={today.error} what="today" />
+  {/if}
+</Frame>

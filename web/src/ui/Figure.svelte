@@ -1,0 +1,42 @@
+<script lang="ts">
+  import { house, type FigureOf } from './house.svelte'
+  import { number, scale } from './units'
+
+  interface Props {
+    value: number
+    unit: string
+    size?: 'body' | 'large' | 'huge'
+    decimals?: number
+    /** give the working to make the figure open it */
+    working?: FigureOf | null
+    title?: string
+    half?: number
+  }
+  let { value, unit, size = 'body', decimals, working, title = '', half }: Props = $props()
+
+  const shown = $derived(number(value, unit, house.system, decimals))
+  const symbol = $derived.by(() => {
+    const s = scale(unit, house.system).symbol
+    return s === 'days' && shown === '1' ? 'day' : s
+  })
+  const text = { body: 'text-base', large: 'text-2xl', huge: 'text-[40px] leading-none' }
+  const small = { body: 'text-sm', large: 'text-base', huge: 'text-lg' }
+</script>
+
+{#snippet body()}
+  <span class="figure {text[size]}">{shown}</span>{#if half !== undefined}<span class="whitespace-nowrap {small[size]} text-soft"
+      >&nbsp;± {number(half, unit, house.system, decimals)}</span
+    >{/if}{#if symbol}<span class="whitespace-nowrap {small[size]} text-soft">&nbsp;{symbol}</span>{/if}
+{/snippet}
+
+{#if working}
+  <button
+    type="button"
+    class="-mx-1 rounded px-1 text-left underline decoration-line decoration-2 underline-offset-4 hover:decoration-tarn"
+    title="Show the working"
+    aria-label="{title}: {shown} {symbol}, show the working"
+    onclick={() => (house.working = { title, figure: working })}>{@render body()}</button
+  >
+{:else}
+  <span class="inline-block">{@render body()}</span>
+{/if}

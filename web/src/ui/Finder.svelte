@@ -1,0 +1,63 @@
+<script lang="ts">
+  import { push, router } from 'svelte-spa-router'
+  import { useSums } from '../api/queries'
+  import Dialog from './Dialog.svelte'
+  import { house } from './house.svelte'
+  import { places } from './places'
+
+  const sums = useSums()
+  let text = $state('')
+  let at = $state(0)
+
+  const farm = $derived(router.location.match(/^\/f\/([^/]+)/)?.[1])
+  const all = $derived([
+    ...(farm ? places.map((p) => ({ label: p.label, note: p.question, path: `/f/${farm}/${p.key}` })) : []),
+    ...(sums.data ?? []).map((s) => ({ label: s.label, note: s.question, path: `/sums/${s.key}` })),
+  ])
+  const found = $derived(
+    all.filter((x) => (x.label + ' ' + x.note).toLowerCase().includes(text.trim().toLowerCase())).slice(0, 9),
+  )
+
+  $effect(() => {
+    if (house.finderShown) {
+      text = ''
+      at = 0
+    }
+  })
+
+  function open(path: string) {
+    house.finderShown = false
+    void push(path)
+  }
+
+  function key(e: KeyboardEvent) {
+    if (e.key === 'ArrowDown') at = Math.min(found.length - 1, at + 1)
+    else if (e.key === 'ArrowUp') at = Math.max(0, at - 1)
+    else if (e.key === 'Enter' && found[at]) open(found[at]!.path)
+    else return
+    e.preventDefault()
+  }
+</script>
+
+<Dialog bind:open={house.finderShown} title="Find anything, do any sum" size="sm">
+  <input
+    class="w-full rounded-lg border border-soft bg-surface px-3 py-3 text-lg text-ink"
+    aria-label="Find"
+    placeholder="strip, demand, moves…"
+    bind:value={text}
+    oninput={() => (at = 0)}
+    onkeydown={key}
+  />
+  <ul class="flex flex-col">
+    {#each found as f, i (f.path)}
+      <li>
+        <button
+          type="button"
+          class="flex min-h-11 w-full items-baseline gap-3 rounded-lg px-3 py-2 text-left {i === at ? 'bg-tarn-wash' : ''}"
+          onclick={() => open(f.path)}
+          ><span class="font-semibold whitespace-nowrap">{f.label}</span><span class="text-sm text-soft">{f.note}</span></button
+        >
+      </li>
+    {:else}<li class="px-3 py-2 text-soft">Nothing by that name.</li>{/each}
+  </ul>
+</Dialog>

@@ -1,0 +1,77 @@
+<script lang="ts">
+  import { push, router } from 'svelte-spa-router'
+  import { refresh } from '../api/queries'
+  import Dialog from './Dialog.svelte'
+  import Finder from './Finder.svelte'
+  import { house } from './house.svelte'
+  import { places } from './places'
+
+  const map = [
+    ...places.map((p, i) => [String(i + 1), p.label] as const),
+    ['/', 'Find anything, do any sum'],
+    ['M', 'Move now'],
+    ['W', 'Walk'],
+    ['D', 'Divide'],
+    ['Ctrl+Z', 'Undo'],
+    ['← →', 'Read a day on the ridge; nudge a chosen move by half a day'],
+    ['Shift + ← →', 'A week on the ridge; a whole day for a move'],
+    ['↑ ↓', 'Another paddock for a chosen move'],
+    ['?', 'This list'],
+  ] as const
+
+  function typing(target: EventTarget | null): boolean {
+    const el = target as HTMLElement | null
+    return !!el?.closest('input, textarea, select, [contenteditable], [data-keypad], dialog')
+  }
+
+  function pressed(e: KeyboardEvent) {
+    if (!house.keysOn || typing(e.target) || e.altKey) return
+    if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') {
+      e.preventDefault()
+      void house.takeBack().then(refresh)
+      return
+    }
+    if (e.ctrlKey || e.metaKey) return
+    const farm = router.location.match(/^\/f\/([^/]+)/)?.[1]
+    const go = (path: string) => {
+      e.preventDefault()
+      void push(path)
+    }
+    if (e.key === '?') {
+      e.preventDefault()
+      house.keysShown = true
+    } else if (e.key === '/') {
+      e.preventDefault()
+      house.finderShown = true
+    } else if (farm) {
+      const k = e.key.toLowerCase()
+      const place = places[Number(k) - 1]
+      if (place) go(`/f/${farm}/${place.key}`)
+      else if (k === 'w') go(`/f/${farm}/walk`)
+      else if (k === 'd') go(`/f/${farm}/land?do=divide`)
+      else if (k === 'm') go(`/f/${farm}/today?do=move`)
+    }
+  }
+</script>
+
+<svelte:window onkeydown={pressed} />
+
+<Dialog bind:open={house.keysShown} title="Keys" size="sm">
+  <dl class="grid grid-cols-[auto_1fr] items-baseline gap-x-5 gap-y-2">
+    {#each map as [key, what] (key)}
+      <dt><kbd class="rounded-md border border-soft bg-page px-2 py-0.5 font-semibold whitespace-nowrap">{key}</kbd></dt>
+      <dd>{what}</dd>
+    {/each}
+  </dl>
+  <label class="flex min-h-11 items-center gap-3">
+    <input
+      type="checkbox"
+      class="size-5 rounded border-soft"
+      checked={house.keysOn}
+      onchange={(e) => house.setKeys(e.currentTarget.checked)}
+    />
+    Keys are on. They are silent inside fields and the keypad.
+  </label>
+</Dialog>
+
+<Finder />

@@ -1,0 +1,67 @@
+import type { Schemas } from '../api/client'
+import type { System } from './units'
+
+// What every place shares: the farm it is on, what the shoulder shows, the day that was chosen, a short word at the foot.
+
+export type FigureOf = Schemas['Figure']
+export type FarmView = Schemas['FarmView']
+
+export interface Shown {
+  title: string
+  figure: FigureOf
+}
+
+interface Notice {
+  text: string
+  undo?: () => Promise<unknown>
+}
+
+class House {
+  farm = $state<FarmView | null>(null)
+  /** units of the pocket sums when nobody is on a farm */
+  loose = $state<System>('metric')
+  working = $state<Shown | null>(null)
+  chosenDay = $state<number | null>(null)
+  notice = $state<Notice | null>(null)
+  keysOn = $state(localStorage.getItem('fjell.keys') !== 'off')
+  keysShown = $state(false)
+  finderShown = $state(false)
+  theme = $state(localStorage.getItem('fjell.theme') ?? 'light')
+  #undo: Notice[] = []
+
+  get system(): System {
+    return this.farm ? (this.farm.units === 'imperial' ? 'imperial' : 'metric') : this.loose
+  }
+
+  may(role: 'hand' | 'manager' | 'owner'): boolean {
+    const order = ['viewer', 'hand', 'manager', 'owner']
+    return order.indexOf(this.farm?.role ?? 'viewer') >= order.indexOf(role)
+  }
+
+  /** Says what was done; undo puts it back and stays on Ctrl+Z. */
+  say(text: string, undo?: () => Promise<unknown>) {
+    this.notice = { text, undo }
+    if (undo) this.#undo.push(this.notice)
+  }
+
+  async takeBack() {
+    const last = this.#undo.pop()
+    if (!last?.undo) return
+    await last.undo()
+    this.notice = { text: `Taken back: ${last.text}` }
+  }
+
+  setTheme(theme: string) {
+    this.theme = theme
+    localStorage.setItem('fjell.theme', theme)
+    document.documentElement.dataset.theme = theme
+  }
+
+  setKeys(on: boolean) {
+    this.keysOn = on
+    localStorage.setItem('fjell.keys', on ? 'on' : 'off')
+  }
+}
+
+export const house = new House()
+document.documentElement.dataset.theme = house.theme

@@ -1,0 +1,18 @@
+import type { ComponentProps } from 'svelte'
+import type Icon from './Icon.svelte'
+
+// The places in the order of the work; only those that work are listed.
+export interface Place {
+  key: string
+  label: string
+  icon: ComponentProps<typeof Icon>['name']
+  question: string
+}
+
+export const places: Place[] = [
+  { key: 'today', label: 'Today', icon: 'today', question: 'What do I do now?' },
+  { key: 'land', label: 'Land', icon: 'land', question: 'How do I divide this?' },
+  { key: 'stock', label: 'Stock', icon: 'stock', question: 'What do they eat?' },
+  { key: 'walk', label: 'Walk', icon: 'walk', question: 'What stands out there?' },
+  { key: 'moves', label: 'Moves', icon: 'moves', question: 'Where do they go, and when back?' },
+]
