@@ -158,7 +158,7 @@ func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
 	var classes []store.MobClass
 	var grounds []store.MobField
 	var plans []store.Plan
-	if err := tx.Order("id").Find(&mobs, "farm_id = ? AND removed_at IS NULL", farmID).Error; err != nil {
+	if err := tx.Order("name, id").Find(&mobs, "farm_id = ? AND removed_at IS NULL", farmID).Error; err != nil {
 		return fmt.Errorf("load mobs: %w", err)
 	}
 	if err := tx.Order("position").Find(&classes, "farm_id = ?", farmID).Error; err != nil {

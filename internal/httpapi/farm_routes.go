@@ -73,7 +73,7 @@ func (s *Server) landRoutes() {
 	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields/read", "read-ground", "Read a GeoJSON file; nothing is written", func(_ context.Context, in *fileInput) (*body[[]exchange.Feature], error) {
 		return answer(exchange.ReadGeoJSON(in.RawBody))
-	}, func(op *huma.Operation) { op.MaxBodyBytes = exchange.MostFileBytes + 1 })
+	}, rawJSON, func(op *huma.Operation) { op.MaxBodyBytes = exchange.MostFileBytes + 1 })
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/fields/{id}", "rename-field", "Rename a field", func(ctx context.Context, in *change[Named]) (*body[farm.FieldView], error) {
 		return answer(f.RenameField(ctx, actor(ctx), in.ID, in.Version, in.Body.Name))
 	})

@@ -12,8 +12,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/chromedp/cdproto/emulation"
-	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 
 	"fjell/internal/demo"
@@ -30,6 +28,7 @@ type shot struct {
 const (
 	laptopWidth, laptopHeight = 1280, 800
 	phoneWidth, phoneHeight   = 390, 844
+	settle                    = 2200 * time.Millisecond
 )
 
 func views() []shot {
@@ -40,7 +39,7 @@ func views() []shot {
 		return shot{name, path, phoneWidth, phoneHeight, before, 1200 * time.Millisecond}
 	}
 	click := func(text string) string {
-		return fmt.Sprintf(`[...document.querySelectorAll('button, a')].find(b => b.textContent.trim().startsWith(%q) || b.getAttribute('aria-label') === %q)?.click()`, text, text)
+		return fmt.Sprintf(`[...document.querySelectorAll('button, a')].find(b => b.textContent.includes(%q) || b.getAttribute('aria-label') === %q)?.click()`, text, text)
 	}
 	return []shot{
 		laptop("today", "/f/{farm}/today", ""),
@@ -50,7 +49,7 @@ func views() []shot {
 		laptop("walk", "/f/{farm}/walk", ""),
 		laptop("moves", "/f/{farm}/moves", `document.querySelectorAll('g[data-visit][tabindex="0"]')[6]?.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true}))`),
 		laptop("sums", "/sums/feed", ""),
-		phone("walk-phone", "/f/{farm}/walk", click("Start at")+`; setTimeout(() => { for (const c of ['2','1','0','0','Enter','9','Enter','8','.','5','Enter','1','1','Enter','1','0','.','5','Enter','9','.','5','Enter','2','7','Enter','1','0']) window.dispatchEvent(Object.assign(new KeyboardEvent('keydown', {key: c, bubbles: true}), {})) }, 400)`),
+		phone("walk-phone", "/f/{farm}/walk", click("Start at")+`; setTimeout(() => { for (const c of ['2','1','0','0','Enter','9','Enter','8','.','5','Enter','1','1','Enter','1','0','.','5','Enter','9','.','5','Enter','2','7','Enter','1','0']) document.body.dispatchEvent(new KeyboardEvent('keydown', {key: c, bubbles: true})) }, 400)`),
 		phone("today-phone", "/f/{farm}/today", ""),
 	}
 }
@@ -80,20 +79,28 @@ func run(url, out, only, theme string) error {
 	defer cancel()
 	ctx, cancel = context.WithTimeout(ctx, 3*time.Minute)
 	defer cancel()
-	chromedp.ListenTarget(ctx, func(ev any) {
-		if e, ok := ev.(*runtime.EventExceptionThrown); ok {
-			log.Println("page:", e.ExceptionDetails.Error())
+	if err := chromedp.Do(ctx, chromedp.Navigate("about:blank")); err != nil {
+		return err
+	}
+	go func() {
+		for message, err := range chromedp.Console(ctx) {
+			if err == nil && message.Type != "debug" {
+				log.Println("page:", message.Text)
+			}
 		}
-	})
+	}()
 	if only == "" || strings.Contains(only, "sign-in") {
 		if err := take(ctx, url, out, "", shot{"sign-in", "/sign-in", laptopWidth, laptopHeight, "", time.Second}); err != nil {
 			return err
 		}
 	}
-	var farm string
-	if err := chromedp.Run(ctx, chromedp.Navigate(url), chromedp.Evaluate(fmt.Sprintf(
+	if err := chromedp.Do(ctx, chromedp.Navigate(url)); err != nil {
+		return err
+	}
+	farm, err := chromedp.Run(ctx, chromedp.Evaluate[string](fmt.Sprintf(
 		`localStorage.setItem('fjell.theme', %q); fetch('/api/sign-in', {method: 'POST', headers: {'Content-Type': 'application/json'}, body: JSON.stringify({email: %q, password: %q})}).then(() => fetch('/api/me')).then(r => r.json()).then(m => m.farms[0].id)`,
-		theme, demo.Email, demo.Password), &farm, func(p *runtime.EvaluateParams) *runtime.EvaluateParams { return p.WithAwaitPromise(true) })); err != nil {
+		theme, demo.Email, demo.Password), chromedp.EvalAwaitPromise))
+	if err != nil {
 		return fmt.Errorf("sign in: %w", err)
 	}
 	for _, v := range views() {
@@ -108,19 +115,26 @@ func run(url, out, only, theme string) error {
 }
 
 func take(ctx context.Context, url, out, farm string, v shot) error {
-	var picture []byte
-	actions := []chromedp.Action{
-		emulation.SetDeviceMetricsOverride(v.width, v.height, 1, v.width < 500),
+	steps := []chromedp.Action[chromedp.Void]{
+		chromedp.EmulateViewport(v.width, v.height),
 		chromedp.Navigate("about:blank"),
 		chromedp.Navigate(url + "/#" + strings.ReplaceAll(v.path, "{farm}", farm)),
-		chromedp.WaitVisible("main", chromedp.ByQuery),
+		chromedp.WaitVisible(chromedp.CSS("main")),
 		chromedp.Sleep(v.wait),
 	}
-	if v.before != "" {
-		actions = append(actions, chromedp.Evaluate(v.before+"; 0", nil), chromedp.Sleep(2200*time.Millisecond))
+	if err := chromedp.Do(ctx, steps...); err != nil {
+		return fmt.Errorf("%s: %w", v.name, err)
 	}
-	actions = append(actions, chromedp.CaptureScreenshot(&picture))
-	if err := chromedp.Run(ctx, actions...); err != nil {
+	if v.before != "" {
+		if _, err := chromedp.Run(ctx, chromedp.Evaluate[int](v.before+"; 0")); err != nil {
+			return fmt.Errorf("%s: %w", v.name, err)
+		}
+		if err := chromedp.Do(ctx, chromedp.Sleep(settle)); err != nil {
+			return err
+		}
+	}
+	picture, err := chromedp.Run(ctx, chromedp.CaptureScreenshot())
+	if err != nil {
 		return fmt.Errorf("%s: %w", v.name, err)
 	}
 	if err := os.MkdirAll(out, 0o755); err != nil {

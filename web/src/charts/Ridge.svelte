@@ -28,7 +28,12 @@
     Math.max(1000, ...days.map((d) => d.cover_kg_dm_ha + d.half_width_kg_dm_ha * 0.6), (data?.needed_kg_dm_ha ?? 0) * 1.2),
   )
   const foot = $derived(height > 60 ? height - 16 : height)
-  const y = $derived(scaleLinear().domain([0, top]).range([foot, 12]))
+  const y = $derived(
+    scaleLinear()
+      // Below half of what the plan needs there is nothing to read: the skyline starts there, and says so by its label.
+      .domain([Math.min(0.5 * (data?.needed_kg_dm_ha ?? 0), ...days.map((d) => d.cover_kg_dm_ha * 0.9)), top])
+      .range([foot, 12]),
+  )
   const shape = $derived(
     area<(typeof days)[number]>()
       .x((d) => x(d.t))

@@ -44,6 +44,19 @@ function ground(shape: number[][][][]): MultiPolygon {
   return new MultiPolygon(shape.map((poly) => poly.map((ring) => ring.map((p) => fromLonLat(p)))))
 }
 
+/** Pixels of ground left and right of where a label stands. */
+function room(f: FeatureLike, resolution: number): number {
+  const points = (f.getGeometry() as MultiPolygon).getInteriorPoints().getFlatCoordinates()
+  return (points[2] ?? 0) / resolution
+}
+
+/** A name in as many lines as the ground is wide for; on narrow ground only its last word. */
+function label(name: string, width: number): string[] {
+  if (name.length * 8.2 <= width) return [name]
+  const words = name.split(' ')
+  return Math.max(...words.map((w) => w.length)) * 8.2 <= width ? words : [words[words.length - 1] ?? name]
+}
+
 /** The farm on a canvas: paddocks by feed, mobs, a division being looked at, and the drawing tools. */
 export class FarmCanvas {
   readonly map: OlMap
@@ -70,7 +83,7 @@ export class FarmCanvas {
       division: new VectorSource(),
     }
     this.layers = sources
-    const layer = (source: VectorSource, style: (f: FeatureLike) => Style[], declutter = false) =>
+    const layer = (source: VectorSource, style: (f: FeatureLike, resolution: number) => Style[], declutter = false) =>
       new VectorLayer({ source, style, declutter })
     this.paper = layer(sources.fields, () => [])
     this.map = new OlMap({
@@ -85,7 +98,7 @@ export class FarmCanvas {
           targetSize: 90,
         }),
         this.paper,
-        layer(sources.paddocks, (f) => this.paddockStyle(f), true),
+        layer(sources.paddocks, (f, r) => this.paddockStyle(f, r), true),
         layer(sources.division, (f) => this.divisionStyle(f), true),
         layer(sources.marks, (f) => f.get('style') as Style[]),
       ],
@@ -199,24 +212,27 @@ export class FarmCanvas {
     }
   }
 
-  private paddockStyle(f: FeatureLike): Style[] {
+  private paddockStyle(f: FeatureLike, resolution: number): Style[] {
     const line = token('--surface')
     if (f.get('kind') === 'exclusion') {
       return [
         new Style({
+          zIndex: 3,
           fill: new Fill({ color: token('--paper') }),
           stroke: new Stroke({ color: token('--soft'), width: 1, lineDash: [3, 3] }),
         }),
         new Style({
+          zIndex: 4,
           fill: new Fill({ color: hatch(135, token('--soft')) }),
-          text: this.still
-            ? undefined
-            : new Text({
-                text: f.get('name') as string,
-                font: font(13, false),
-                fill: new Fill({ color: token('--ink') }),
-                stroke: new Stroke({ color: token('--paper'), width: 4 }),
-              }),
+          text:
+            this.still || this.division
+              ? undefined
+              : new Text({
+                  text: f.get('name') as string,
+                  font: font(13, false),
+                  fill: new Fill({ color: token('--ink') }),
+                  stroke: new Stroke({ color: token('--paper'), width: 4 }),
+                }),
         }),
       ]
     }
@@ -235,20 +251,23 @@ export class FarmCanvas {
     if (p.closed_for || p.mass.guessed)
       styles.push(
         new Style({
+          zIndex: 6,
           fill: new Fill({ color: hatch(p.closed_for ? 45 : 0, p.closed_for ? 'rgba(30,42,47,.55)' : 'rgba(255,255,255,.55)') }),
         }),
       )
     if (!this.still) {
       const ink = t < 3 ? '#1E2A2F' : '#FFFFFF'
-      const second = p.closed_for ? `closed: ${p.closed_for}` : withUnit(p.area_ha, 'ha', this.picture?.system ?? 'metric')
+      const second = p.closed_for ? 'closed' : withUnit(p.area_ha, 'ha', this.picture?.system ?? 'metric')
+      const lines = label(p.name, room(f, resolution))
       styles.push(
         new Style({
+          zIndex: 7,
           text: new Text({
-            text: [p.name, font(15), '\n' + second, font(13, false)],
+            text: [...lines.flatMap((w) => [w, font(15), '\n', '']), second, font(13, false)],
             fill: new Fill({ color: ink }),
             stroke: new Stroke({ color: token(`--feed-${t}`), width: 3 }),
-            offsetY: p.mob_ids.length ? 12 : 0,
-            overflow: false,
+            offsetY: p.mob_ids.length ? 14 : 0,
+            overflow: true,
           }),
         }),
       )
@@ -290,7 +309,7 @@ export class FarmCanvas {
       ...(pieces > 1 ? [new Style({ fill: new Fill({ color: hatch(90, token('--stop')) }) })] : []),
       new Style({
         text: new Text({
-          text: [String(i + 1), font(24), '\n' + (f.get('label') as string), font(13)],
+          text: [String(i + 1), font(24), '\n', '', f.get('label'), font(13)],
           fill: new Fill({ color: t < 3 ? '#1E2A2F' : '#FFFFFF' }),
           stroke: new Stroke({ color: token(`--feed-${t}`), width: 3 }),
           overflow: true,
@@ -324,7 +343,10 @@ export class FarmCanvas {
     const extent = new VectorSource({ features: this.layers.division.getFeatures() }).getExtent()
     if (!extent) return
     const centre = getCenter(extent)
-    const radius = Math.hypot(extent[2]! - extent[0]!, extent[3]! - extent[1]!) * 0.56
+    const [w, h] = this.map.getSize() ?? [600, 600]
+    // Outside the field where there is room for it, but always where a hand can reach it.
+    const reach = 0.42 * Math.min(w!, h!) * (this.map.getView().getResolution() ?? 1)
+    const radius = Math.min(Math.hypot(extent[2]! - extent[0]!, extent[3]! - extent[1]!) * 0.56, reach)
     const at = (deg: number) => {
       const a = (deg * Math.PI) / 180
       return [centre[0]! + radius * Math.sin(a), centre[1]! + radius * Math.cos(a)]

@@ -25,7 +25,7 @@
   }
 
   function pressed(e: KeyboardEvent) {
-    if (!house.keysOn || typing(e.target) || e.altKey) return
+    if (!house.keysOn || typing(e.target) || e.altKey || document.querySelector('[data-keypad]')) return
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') {
       e.preventDefault()
       void house.takeBack().then(refresh)

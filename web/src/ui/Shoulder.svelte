@@ -24,7 +24,6 @@
       </button>
     </div>
     <Working figure={house.working.figure} />
-    <hr class="border-line" />
   {/if}
   {@render children?.()}
 </aside>

@@ -85,6 +85,11 @@ export function sayMoment(at: Date): string {
   return `${shortDay(at)}, ${part}`
 }
 
+/** A moment as near as it can be known: part of the day within three days, then the day alone. */
+export function sayUntil(at: Date): string {
+  return at.getTime() - now().getTime() < 3 * dayMs ? sayMoment(at) : shortDay(at)
+}
+
 /** "Fri 12 June", or "today", "tomorrow" */
 export function sayDay(at: Date): string {
   const days = Math.round((Date.parse(isoDay(at)) - Date.parse(isoDay(now()))) / dayMs)

@@ -50,21 +50,21 @@
 
 <main class="flex min-h-full max-md:flex-col">
   <section class="relative flex flex-1 flex-col justify-between overflow-hidden bg-surface max-md:min-h-[300px]">
-    <div class="z-10 max-w-xl p-12 max-md:p-6">
+    <div class="z-10 p-12 max-md:p-6">
       <div class="flex items-center gap-3">
         <img src="/mark.svg" alt="" width="56" height="40" /><span class="text-3xl font-bold">Fjell</span>
       </div>
-      <h1 class="mt-8 !text-[44px] max-md:!text-[30px]">Where do they go next, and will it last?</h1>
-      <p class="mt-4 text-lg text-soft">
+      <h1 class="mt-8 max-w-xl !text-[44px] max-md:!text-[30px]">Where do they go next, and will it last?</h1>
+      <p class="mt-4 max-w-xl text-lg text-soft">
         Divide your pasture, walk it, plan the moves. Fjell does the sums, shows the working, warns early and keeps the book.
       </p>
       <h2 class="mt-10">Do a sum now, no account needed</h2>
-      <ul class="mt-3 grid grid-cols-2 gap-2">
+      <ul class="mt-3 grid grid-cols-3 gap-2.5 max-lg:grid-cols-2">
         {#each (sums.data ?? []).filter((s) => first.includes(s.key)) as s (s.key)}
           <li>
             <a
               href="#/sums/{s.key}"
-              class="flex min-h-12 flex-col justify-center rounded-xl border border-line bg-surface/90 px-4 py-2 hover:border-tarn"
+              class="flex h-full min-h-20 flex-col justify-center rounded-xl border border-line bg-surface/90 px-4 py-2 hover:border-tarn"
             >
               <span class="font-semibold text-tarn">{s.label}</span><span class="text-sm text-soft">{s.question}</span>
             </a>

@@ -23,7 +23,7 @@
 
   const plan = usePlan(() => params.farm)
   const mobs = useMobs(() => params.farm)
-  let selected = $state<Visit | null>(null)
+  let selected = $state.raw<Visit | null>(null)
   let editing = $state(false)
   let view = $state<'ridges' | 'list'>('ridges')
   let refusal = $state<Refusal | null>(null)
@@ -115,7 +115,7 @@
   {#if data && mobs.data}
     <div class="flex min-h-0 flex-1 max-md:flex-col">
       <div class="flex min-h-0 min-w-0 flex-1 flex-col">
-        <div class="flex flex-wrap items-center gap-x-4 gap-y-2 px-5 py-3">
+        <div class="flex items-center gap-x-4 px-5 py-3 max-lg:flex-wrap">
           <h1>Moves</h1>
           {#if data.plan}
             <div class="flex rounded-xl bg-sunken p-1" role="group" aria-label="View">
@@ -128,12 +128,11 @@
                 >
               {/each}
             </div>
-            <p class="text-soft max-lg:hidden">
-              {#each mobs.data.filter((m) => school(m.id)) as m, i (m.id)}{i ? ' · ' : ''}{m.name}: {school(
-                  m.id,
-                ).toLowerCase()}{/each}
+            <p class="min-w-0 flex-1 truncate text-soft max-lg:hidden">
+              {#each mobs.data.filter((m) => school(m.id)) as m, i (m.id)}{i ? ' · ' : ''}{m.letter}
+                {school(m.id).toLowerCase()}{/each}
             </p>
-            <span class="ml-auto flex gap-2">
+            <span class="ml-auto flex shrink-0 gap-2">
               {#if house.may('manager')}
                 <Button kind="quiet" onclick={() => ((editing = !editing), (selected = null))}>Rules</Button>
                 <Button onclick={accept} title="Keep this plan, to hold against what is done"

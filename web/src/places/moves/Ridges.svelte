@@ -22,10 +22,10 @@
   let { plan, mobs, selected, movable, onselect, onmove }: Props = $props()
 
   const label = 148
-  const rowHeight = 50
-  const crest = 36
+  const rowHeight = 54
+  const crest = 41
   let width = $state(900)
-  let dragging = $state<{ visit: Visit; dx: number; row: number; enter: Date } | null>(null)
+  let dragging = $state.raw<{ visit: Visit; dx: number; row: number; enter: Date } | null>(null)
 
   // Ground in the order of the land, but closed ground and ground nobody grazes last.
   const rows = $derived([
@@ -39,8 +39,19 @@
       .domain([new Date(plan.from), new Date(plan.to)])
       .range([label, Math.max(label + 100, width - 12)]),
   )
-  const top = $derived(Math.max(2500, ...rows.flatMap((r) => r.points.map((p) => p[1]!))))
-  const y = $derived(scaleLinear().domain([0, top]).range([crest, 0]))
+  // Every ridge stands on half its residual and is as tall as its own entry asks, so that rows can be read alike.
+  const scales = $derived(
+    new Map(
+      rows.map((r) => [
+        r.paddock_id,
+        scaleLinear()
+          .domain([r.residual_kg_dm_ha * 0.5, Math.max(r.entry_kg_dm_ha * 1.1, ...r.points.map((p) => p[1]!))])
+          .range([crest, 2])
+          .clamp(true),
+      ]),
+    ),
+  )
+  const y = (r: Row, mass: number) => scales.get(r.paddock_id)!(mass)
   const here = $derived(x(new Date(plan.now)))
   const ticks = $derived(x.ticks(8).filter((t) => x(t) > label + 16 && x(t) < width - 30))
   const strips = $derived(mobs.filter((m) => plan.visits.some((v) => v.mob_id === m.id)))
@@ -50,17 +61,15 @@
   const height = $derived(rowsTop + rows.length * rowHeight + 8)
   const at = (p: number[]) => x(new Date(p[0]! * 1000))
 
-  const fill = $derived(
+  const fill = (r: Row) =>
     area<number[]>()
       .x(at)
       .y0(crest)
-      .y1((p) => y(p[1]!)),
-  )
-  const edge = $derived(
+      .y1((p) => y(r, p[1]!))(r.points)
+  const edge = (r: Row) =>
     line<number[]>()
       .x(at)
-      .y((p) => y(p[1]!)),
-  )
+      .y((p) => y(r, p[1]!))(r.points)
   const nowSeconds = $derived(Date.parse(plan.now) / 1000)
   // The mist widens from what is known now to what is only expected.
   function mist(r: Row): string {
@@ -68,13 +77,12 @@
     const last = ahead[ahead.length - 1]
     if (!last) return ''
     const share = (p: number[]) => (p[0]! - nowSeconds) / Math.max(1, last[0]! - nowSeconds)
-    const half = (p: number[]) =>
-      (r.half_width_kg_dm_ha + (r.half_width_at_end_kg_dm_ha - r.half_width_kg_dm_ha) * share(p)) * 0.5
+    const half = (p: number[]) => r.half_width_kg_dm_ha + (r.half_width_at_end_kg_dm_ha - r.half_width_kg_dm_ha) * share(p)
     return (
       area<number[]>()
         .x(at)
-        .y0((p) => Math.min(crest, y(p[1]! - half(p))))
-        .y1((p) => y(p[1]! + half(p)))(ahead) ?? ''
+        .y0((p) => y(r, p[1]! - half(p)))
+        .y1((p) => y(r, p[1]! + half(p)))(ahead) ?? ''
     )
   }
 
@@ -258,15 +266,15 @@
         >
         <line x1={label} x2={width} y1={crest} y2={crest} stroke="var(--line)" />
         <path d={mist(r)} fill="var(--feed-3)" opacity="0.15" />
-        <g clip-path="url(#was)"><path d={fill(r.points as number[][]) ?? ''} fill="url(#feed)" /></g>
-        <g clip-path="url(#will)"><path d={fill(r.points as number[][]) ?? ''} fill="url(#feed)" opacity="0.5" /></g>
-        <path d={edge(r.points as number[][]) ?? ''} fill="none" stroke="var(--feed-4)" stroke-width="1.2" />
+        <g clip-path="url(#was)"><path d={fill(r) ?? ''} fill="url(#feed)" /></g>
+        <g clip-path="url(#will)"><path d={fill(r) ?? ''} fill="url(#feed)" opacity="0.5" /></g>
+        <path d={edge(r) ?? ''} fill="none" stroke="var(--feed-4)" stroke-width="1.2" />
         {#if r.has_mob && !r.closed_for}
           <line
             x1={label}
             x2={width - 20}
-            y1={y(r.entry_kg_dm_ha)}
-            y2={y(r.entry_kg_dm_ha)}
+            y1={y(r, r.entry_kg_dm_ha)}
+            y2={y(r, r.entry_kg_dm_ha)}
             stroke="var(--soft)"
             stroke-width="0.8"
             stroke-dasharray="2 5"

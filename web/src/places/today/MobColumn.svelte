@@ -7,14 +7,14 @@
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
   import Reason from '../../ui/Reason.svelte'
-  import { clock, now, sayMoment } from '../../ui/time.svelte'
+  import { clock, now, sayMoment, sayUntil } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
   import Verdict from '../../ui/Verdict.svelte'
 
   let { mob, farm, onmove }: { mob: Schemas['TodayMob']; farm: string; onmove: () => void } = $props()
 
   let width = $state(380)
-  const height = 64
+  const height = 46
   const x = $derived(
     scaleLinear()
       .domain([mob.points[0]?.[0] ?? 0, mob.points[mob.points.length - 1]?.[0] ?? 1])
@@ -40,10 +40,11 @@
     mob.give_hours >= 36 ? `± ${Math.round(mob.give_hours / 24)} days` : `± ${Math.max(1, Math.round(mob.give_hours))} h`,
   )
   const due = $derived(mob.next ? Date.parse(mob.next.enter_at) - now().getTime() < 14 * 3_600_000 : false)
+  const word = (state: string) => (state === 'mind' ? 'past its best' : state)
   const used = $derived(!mob.feed_until || Date.parse(mob.feed_until) <= now().getTime())
 </script>
 
-<article class="flex flex-col gap-3 rounded-2xl border border-line bg-surface p-5" aria-label={mob.name}>
+<article class="flex flex-col gap-2.5 rounded-2xl border border-line bg-surface p-4.5" aria-label={mob.name}>
   <header class="flex items-center gap-3">
     <Glyph glyph={mob.glyph} letter={mob.letter} size={32} />
     <h2 class="flex-1">{mob.name}</h2>
@@ -58,8 +59,8 @@
         in <strong class="text-ink">{mob.paddock_name}</strong> since {sayMoment(new Date(mob.since))}. Feed left
       </p>
       <p class="mt-0.5 flex flex-wrap items-baseline gap-x-3">
-        <span class="text-[38px] leading-tight font-bold tracking-tight"
-          >{used ? 'used up' : `until ${sayMoment(new Date(mob.feed_until!))}`}</span
+        <span class="text-[38px] leading-tight font-bold tracking-tight max-md:text-[30px]"
+          >{used ? 'used up' : `until ${sayUntil(new Date(mob.feed_until!))}`}</span
         >
         {#if !used}<span class="whitespace-nowrap text-soft">{clock(new Date(mob.feed_until!))} {give}</span>{/if}
       </p>
@@ -90,14 +91,12 @@
       <p class="text-sm text-soft">
         about <Figure value={mob.mass.forage_mass_kg_dm_ha} half={mob.mass.half_width_kg_dm_ha} unit="kg_ha" />{mob.mass.guessed
           ? ', guessed'
-          : ''}; leave when down to
-        {withUnit(mob.residual_kg_dm_ha, 'kg_ha', house.system)}.
-        {#if mob.stay}Feed without growth: <Figure
+          : ''} · leave at {number(mob.residual_kg_dm_ha, 'kg_ha', house.system)}{#if mob.stay}&nbsp;· <Figure
             value={mob.stay.value}
             unit="day"
             working={mob.stay}
             title="How long the feed lasts"
-          />{/if}
+          /> without growth{/if}
       </p>
     {/if}
   {:else}
@@ -108,47 +107,24 @@
     <div class="border-t border-line pt-3">
       <p class="text-soft">Next, {sayMoment(new Date(mob.next.enter_at))}</p>
       <p class="flex items-center gap-2 text-xl font-bold">
-        <Verdict state={mob.next.state} word={false} size={24} />{mob.next.paddock_name}: {mob.next.state === 'mind'
-          ? 'past its best'
-          : mob.next.state}
+        <Verdict state={mob.next.state} word={false} size={24} />{mob.next.paddock_name}: {word(mob.next.state)}
       </p>
       <ul class="mt-1 text-[15px]">
         {#each mob.next.reasons as r, i (i)}<li><Reason reason={r} /></li>{/each}
         {#if mob.next_stay}
           <li>
-            Enough for <Figure
+            enough for <Figure
               value={mob.next_stay.value}
               unit="day"
               working={mob.next_stay}
               title="Feed in {mob.next.paddock_name}"
-            />; leave at {withUnit(mob.next.mass_out_kg_dm_ha, 'kg_ha', house.system)}.
+            />, leave at {withUnit(mob.next.mass_out_kg_dm_ha, 'kg_ha', house.system)}
           </li>
         {/if}
       </ul>
-      {#if mob.next.instead.length}
-        <p class="mt-1 text-sm text-soft">
-          Or {#each mob.next.instead as a, i (a.paddock_id)}{i ? ' · ' : ''}{a.name} ({withUnit(
-              a.forage_mass_kg_dm_ha,
-              'kg_ha',
-              house.system,
-            )}, {a.state === 'mind' ? 'past its best' : a.state}){/each}
-        </p>
-      {/if}
     </div>
   {/if}
-
-  {#if mob.linger}
-    <p class="rounded-xl bg-now-wash p-3 text-[15px] text-now-ink"><Reason reason={mob.linger} /></p>
-  {/if}
-  {#each mob.cautions.slice(0, 1).filter((c) => c.id === 'bloat') as c (c.id)}
-    <p class="rounded-xl border border-now p-3 text-[15px] text-now-ink">
-      <strong>{c.title}.</strong>
-      {c.usual_precautions.slice(0, 2).join(' ')}
-      {c.who_to_ask}
-    </p>
-  {/each}
-
-  <div class="mt-auto flex flex-wrap gap-3 pt-2">
+  <div class="flex flex-wrap gap-2">
     {#if house.may('hand')}
       <Button kind={due || !mob.paddock_id ? 'main' : 'plain'} onclick={onmove}
         >{mob.paddock_id ? 'Go through the gate' : 'Turn out'}</Button
@@ -156,7 +132,28 @@
     {/if}
     <a
       href="#/f/{farm}/moves"
-      class="inline-flex min-h-11 items-center rounded-xl px-3 font-semibold text-tarn hover:bg-tarn-wash">See the plan</a
+      class="inline-flex min-h-12 items-center rounded-xl px-3 font-semibold text-tarn hover:bg-tarn-wash">See the plan</a
     >
   </div>
+
+  {#if mob.linger}
+    <p class="rounded-xl bg-now-wash px-3 py-2 text-[15px] text-now-ink"><Reason reason={mob.linger} /></p>
+  {/if}
+  {#each mob.cautions.slice(0, 1).filter((c) => c.id === 'bloat') as c (c.id)}
+    <p class="rounded-xl border border-now px-3 py-2 text-[15px] text-now-ink">
+      <strong>{c.title}.</strong>
+      {c.usual_precautions.slice(0, 2).join(' ')}
+      {c.who_to_ask}
+    </p>
+  {/each}
+  {#if mob.next?.instead.length}
+    <p class="text-sm text-soft">
+      Instead:
+      {#each mob.next.instead as a, i (a.paddock_id)}{i ? ', ' : ''}{a.name}, {withUnit(
+          a.forage_mass_kg_dm_ha,
+          'kg_ha',
+          house.system,
+        )}, {word(a.state)}{/each}.
+    </p>
+  {/if}
 </article>

@@ -261,7 +261,7 @@
           : number(draft.guess, 'kg_ha', house.system)}{/if}
     </p>
     <p class="flex items-baseline gap-2" aria-live="polite">
-      <span class="text-[76px] leading-none font-bold tracking-tight {typed ? '' : 'text-line'}">{typed || '0'}</span><span
+      <span class="text-[84px] leading-none font-bold tracking-tight {typed ? '' : 'text-line'}">{typed || '0'}</span><span
         class="text-2xl text-soft">{symbol}</span
       >
       {#if !draft.guessed}
@@ -328,13 +328,13 @@
       {#each keys as k (k)}
         <button
           type="button"
-          class="min-h-[66px] border-t border-r border-line text-[30px] font-bold active:bg-tarn-wash"
+          class="min-h-[9.4vh] border-t border-r border-line text-[30px] font-bold active:bg-tarn-wash"
           onclick={() => press(k)}>{k}</button
         >
       {/each}
       <button
         type="button"
-        class="min-h-[66px] border-t border-line text-base font-semibold active:bg-tarn-wash"
+        class="min-h-[9.4vh] border-t border-line text-base font-semibold active:bg-tarn-wash"
         onclick={takeBack}>take back</button
       >
     </div>
