@@ -41,9 +41,9 @@ type Visit struct {
 	State        grazing.State
 	Reasons      []grazing.Reason
 	Instead      []Alternative
-	LingerMass   float64 // kg DM/ha left if they stay one more day
-	LingerDays   float64 // days later it is back at entry for that
-	BackDays     float64 // days after leaving until it is back at entry
+	LingerMass   float64           // kg DM/ha left if they stay one more day
+	LingerDays   float64           // days later it is back at entry for that
+	Needs        grazing.RestClock // rest it needs after they leave, and which clock sets it
 }
 
 // Plan is a schedule with what it does to every paddock.
@@ -143,8 +143,9 @@ func (s *scheduler) end(m int, at time.Time) {
 	v.Demand, v.Eaten = s.wanted[m], s.eaten[m]
 	v.Short = math.Max(0, v.Demand-v.Eaten)
 	v.LingerMass = math.Max(l.Residual/2, v.MassOut-s.demand[m]/l.U/pad.AreaHa)
-	v.BackDays = s.season.daysTo(v.Paddock, v.MassOut, l.Entry, at)
-	v.LingerDays = 1 + s.season.daysTo(v.Paddock, v.LingerMass, l.Entry, at.Add(24*time.Hour)) - v.BackDays
+	back := s.season.daysTo(v.Paddock, v.MassOut, l.Entry, at)
+	v.Needs = grazing.RestNeeded(l.RestMin, back)
+	v.LingerDays = 1 + s.season.daysTo(v.Paddock, v.LingerMass, l.Entry, at.Add(24*time.Hour)) - back
 	left := at
 	s.standing[v.Paddock].LastLeft = &left
 	s.leave(m)

@@ -75,7 +75,8 @@ type VisitView struct {
 	Instead     []AlternativeView `json:"instead" nullable:"false"`
 	LingerMass  float64           `json:"linger_mass_kg_dm_ha"`
 	LingerDays  *float64          `json:"linger_days" nullable:"true"`
-	BackDays    *float64          `json:"back_days" nullable:"true"`
+	RestNeeded  *float64          `json:"rest_needed_days" nullable:"true"`
+	RestBinds   string            `json:"rest_binds"`
 }
 
 // CheckView is one thing a plan does that its school would not.
@@ -216,7 +217,7 @@ func (s *season) visitView(vis rotation.Visit) VisitView {
 	v := VisitView{MobID: s.mobs[vis.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: vis.Enter, Leave: vis.Leave, Kind: "planned",
 		MassIn: vis.MassIn, MassOut: vis.MassOut, Rest: vis.Rest, StayDays: vis.Leave.Sub(vis.Enter).Hours() / 24, Feed: vis.Feed, Demand: vis.Demand,
 		Eaten: vis.Eaten, Short: vis.Short, State: vis.State, Reasons: vis.Reasons, Instead: []AlternativeView{}, LingerMass: vis.LingerMass,
-		LingerDays: daysOrNil(vis.LingerDays), BackDays: daysOrNil(vis.BackDays)}
+		LingerDays: daysOrNil(vis.LingerDays), RestNeeded: daysOrNil(vis.Needs.Days), RestBinds: vis.Needs.Binds}
 	if vis.MassIn > 0 {
 		v.Utilisation = max(0, vis.MassIn-vis.MassOut) / vis.MassIn
 	}

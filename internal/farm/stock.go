@@ -214,11 +214,11 @@ func (in *MobInput) check() error {
 				Message: fmt.Sprintf("%s eating %.3g %% of live weight? %.3g to %.3g %% is usual", ref.Name, c.IntakeShare*100, p.Low*100, p.High*100)})
 		}
 	}
-	if err := judge(in, in.Confirmed); err != nil {
-		return err
-	}
 	if head == 0 {
 		return quantity.Refuse("classes[0].count", 0, "a mob needs at least one animal")
+	}
+	if err := judge(in, in.Confirmed); err != nil {
+		return err
 	}
 	if len(strange) > 0 && !in.Confirmed {
 		return &Unusual{strange}

@@ -1481,8 +1481,6 @@ export interface components {
         };
         VisitView: {
             /** Format: double */
-            back_days: number | null;
-            /** Format: double */
             demand_kg_dm: number;
             /** Format: double */
             eaten_kg_dm: number;
@@ -1508,8 +1506,11 @@ export interface components {
             paddock_name: string;
             pin_id: string;
             reasons: components["schemas"]["Reason"][];
+            rest_binds: string;
             /** Format: double */
             rest_days: number | null;
+            /** Format: double */
+            rest_needed_days: number | null;
             /** Format: double */
             short_kg_dm: number;
             state: string;

@@ -200,7 +200,7 @@
           {/if}
         </svg>
       </div>
-      <div class="pointer-events-none absolute top-1.5 left-3 flex flex-col rounded bg-surface/80 px-1.5 py-0.5 max-md:top-0.5">
+      <div class="pointer-events-none absolute top-1 left-3 flex flex-col rounded bg-surface/80 px-1.5 max-md:top-0.5">
         {#if chosen}
           <span class="text-sm font-bold">{shortDay(chosen.t)}</span>
           <span class="text-sm max-md:hidden"
@@ -215,7 +215,7 @@
           {#if data.cover}
             <button
               type="button"
-              class="pointer-events-auto text-left text-sm underline decoration-line decoration-2 underline-offset-2 hover:decoration-tarn"
+              class="pointer-events-auto min-h-6 text-left text-sm underline decoration-line decoration-2 underline-offset-2 hover:decoration-tarn"
               title="Show the working"
               onclick={() => (house.working = { title: 'Farm cover', figure: data.cover! })}
               >cover {number(data.cover.value, 'kg_ha', house.system)} ± {withUnit(
@@ -258,7 +258,7 @@
   {#if isHeld() && house.farm?.clock_moves && height > 60}
     <button
       type="button"
-      class="absolute top-1 right-2 rounded-md border border-now bg-now-wash px-2 text-xs font-semibold text-now-ink"
+      class="absolute top-1 right-2 min-h-6 rounded-md border border-now bg-now-wash px-2 text-xs font-semibold text-now-ink"
       title="The demo's clock stands still; this moves it on by a day"
       onclick={forward}>demo clock · a day on</button
     >

@@ -85,9 +85,9 @@
     </dd>
     <dt class="text-soft">Used, of what stood</dt>
     <dd><Figure value={visit.used_share} unit="share" /></dd>
-    {#if visit.back_days !== null}
-      <dt class="text-soft">Ready again</dt>
-      <dd>about {shortDay(addDays(leave, visit.back_days))}</dd>
+    {#if visit.rest_needed_days !== null}
+      <dt class="text-soft" title="Set by {visit.rest_binds}">Ready again</dt>
+      <dd>about {shortDay(addDays(leave, visit.rest_needed_days))}</dd>
     {/if}
   </dl>
   <div>

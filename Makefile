@@ -1,0 +1,87 @@
+# Fjell: commands. Everything runs on a fresh Debian machine with Go and Node.
+
+SHELL := /bin/bash
+.SHELLFLAGS := -eu -o pipefail -c
+.DEFAULT_GOAL := help
+
+BIN := bin/fjell
+DATA := .fjell
+GO_SOURCES := $(shell find cmd core internal -name '*.go' -o -name '*.sql' -o -name '*.json' -path 'core/*')
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js -type f 2>/dev/null)
+DIST := internal/httpapi/dist/index.html
+
+help: ## this list
+	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
+
+web/node_modules/.package-lock.json: web/package.json web/package-lock.json
+	cd web && npm ci --no-fund --no-audit --loglevel=error
+	touch $@
+
+$(DIST): web/node_modules/.package-lock.json $(WEB_SOURCES)
+	rm -rf internal/httpapi/dist/assets
+	cd web && npx vite build --logLevel warn
+
+$(BIN): $(DIST) $(GO_SOURCES) go.mod go.sum
+	go build -o $@ ./cmd/fjell
+
+build: $(BIN) ## the one binary, web app and all
+
+demo: $(BIN) ## the demo farm, at one printed address
+	@scripts/mariadb.sh start $(DATA)/demo
+	@FJELL_DATABASE=$$(cat $(DATA)/demo/url) $(BIN) demo
+
+demo-reset: ## forget the demo's data; the next make demo starts over
+	@scripts/mariadb.sh stop $(DATA)/demo
+	rm -rf $(DATA)/demo
+
+stop: ## stop the private databases
+	@scripts/mariadb.sh stop $(DATA)/demo
+	@scripts/mariadb.sh stop $(DATA)/test
+
+dev: web/node_modules/.package-lock.json ## the web app with hot reload against the demo's API
+	@scripts/mariadb.sh start $(DATA)/demo
+	go build -o $(BIN) ./cmd/fjell
+	FJELL_DATABASE=$$(cat $(DATA)/demo/url) $(BIN) demo --address 127.0.0.1:8080 & trap "kill $$!" EXIT; cd web && npx vite
+
+generate: web/node_modules/.package-lock.json ## the API document, its TypeScript client and the table of units
+	go run ./cmd/fjell openapi > web/src/api/openapi.json
+	go run ./cmd/fjell openapi --units > web/src/api/units.json
+	cd web && npm run --silent client
+
+lint: web/node_modules/.package-lock.json ## format, vet, staticcheck, types, stale generated files
+	@test -z "$$(gofmt -l cmd core internal e2e scripts | tee /dev/stderr)"
+	go vet ./...
+	go tool staticcheck ./...
+	cd web && npm run --silent lint && npm run --silent check
+	@before=$$(cat web/src/api/openapi.json web/src/api/units.json web/src/api/schema.d.ts | sha256sum); \
+	  $(MAKE) --no-print-directory generate; \
+	  after=$$(cat web/src/api/openapi.json web/src/api/units.json web/src/api/schema.d.ts | sha256sum); \
+	  test "$$before" = "$$after" || { echo "generated files were stale: make generate, and commit" >&2; exit 1; }
+
+chromium:
+	@command -v chromium >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null; }
+
+test-database:
+	@scripts/mariadb.sh start $(DATA)/test --fast
+
+test: $(BIN) lint chromium test-database ## everything: lint, Go tests, browser tests
+	FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_BINARY=$(CURDIR)/$(BIN) go test -timeout 15m ./...
+	@scripts/mariadb.sh stop $(DATA)/test
+
+bench: $(BIN) test-database ## speeds, and the weight of the first screen
+	FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) go test -run '^$$' -bench . ./core/... ./internal/...
+	@scripts/weight.sh
+
+fuzz: ## a minute for every reader of foreign input
+	go test -fuzz FuzzReckon -fuzztime 60s ./core/reckon
+	go test -fuzz FuzzReadGeoJSON -fuzztime 60s ./internal/exchange
+
+shots: $(BIN) chromium ## refresh docs/screenshots from a fresh demo
+	@scripts/mariadb.sh stop $(DATA)/shots && rm -rf $(DATA)/shots
+	@scripts/mariadb.sh start $(DATA)/shots --fast
+	@FJELL_DATABASE=$$(cat $(DATA)/shots/url) $(BIN) demo --address 127.0.0.1:8091 & pid=$$!; \
+	  trap "kill $$pid; scripts/mariadb.sh stop $(DATA)/shots; rm -rf $(DATA)/shots" EXIT; \
+	  for i in $$(seq 100); do (exec 3<>/dev/tcp/127.0.0.1/8091) 2>/dev/null && break; sleep 0.2; done; \
+	  go run ./scripts/shots -url http://127.0.0.1:8091
+
+.PHONY: help build demo demo-reset stop dev generate lint chromium test-database test bench fuzz shots

@@ -1,0 +1,207 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"fjell/internal/demo"
+)
+
+const morning = "2026-06-10T05:30:00Z"
+
+func TestFromANewAccountToARecordedMove(t *testing.T) {
+	db := database(t)
+	p := start(t, db, "serve", morning)
+	b := open(t, 1280, 800)
+
+	// A first true answer without an account.
+	b.visit(p.url)
+	b.sees("Do a sum now, no account needed")
+	b.click("Stay")
+	b.sees("2.8 days")
+	b.click("Sign in")
+
+	b.click("Make a new account")
+	b.fill("Your name", "Ida Skarn")
+	b.fill("E-mail", "ida@example.org")
+	b.fill("Password", "short")
+	b.click("Make the account")
+	b.sees("10 to 200 letters")
+	b.fill("Password", "a long enough password")
+	b.click("Make the account")
+
+	b.sees("Make a farm")
+	b.fill("Name of the farm", "Øvre Skarn")
+	b.choose("Time zone", "Europe/Oslo")
+	b.click("Make the farm")
+
+	// Land: drawn with the mouse, corner by corner.
+	b.sees("Draw a field")
+	b.until("the map", `document.querySelector('.farm-map canvas')`)
+	time.Sleep(400 * time.Millisecond)
+	for _, corner := range [][2]float64{{350, 250}, {700, 230}, {720, 560}, {360, 580}, {350, 250}} {
+		b.do(chromedp.MouseClickXY(corner[0], corner[1]))
+		time.Sleep(350 * time.Millisecond) // a double click would be another gesture
+	}
+	b.sees("Name of the field")
+	b.fill("Name of the field", "Nedre")
+	b.click("Keep this field")
+	b.sees("Nedre is on the map")
+
+	b.keys("d")
+	b.sees("Divide into equal grazeable areas")
+	b.until("the preview", `document.querySelectorAll('table tbody tr').length === 4`)
+	b.click("One more")
+	b.click("One more")
+	b.until("six paddocks", `document.querySelectorAll('table tbody tr').length === 6`)
+	areas := b.ask(`[...new Set([...document.querySelectorAll('table tbody tr td:nth-child(2)')].map((d) => d.innerText))].join('|')`)
+	assert.NotContains(t, areas, "|", "all six show the same area")
+	b.click("Keep as")
+	b.sees("Nedre has 6 paddocks")
+
+	// Stock.
+	b.keys("3")
+	b.click("Make the first mob")
+	b.fill("Name of the mob", "Cows")
+	b.fill("Head", "25")
+	b.click("Make the mob")
+	b.sees("Cows made")
+	b.sees("Stocking rate")
+	b.click("Demand of Cows")
+	b.sees("n × I")
+
+	// Walk: three paddocks, with keys and with the keypad.
+	b.keys("w")
+	b.click("Start at Nedre 1")
+	for i, mass := range []string{"11", "10", "8"} {
+		b.sees(fmt.Sprintf("%d of 6", i+1))
+		b.click("No guess")
+		for range 4 {
+			for _, digit := range strings.Split(mass, "") {
+				b.click(digit)
+			}
+			b.click("Keep " + mass)
+		}
+		b.sees("mean " + mass + ".0 cm")
+		b.click("Done here")
+	}
+	b.sees("4 of 6")
+	b.keys("7")
+	b.keys(kb.Enter)
+	b.sees("Reading 1")
+	b.click("Leave")
+	b.sees("3 of 6 measured today")
+
+	// Moves.
+	b.keys("5")
+	b.click("Plan the moves")
+	b.fill("For", "13")
+	b.click("Plan it")
+	b.sees("between 14 days and 60 days")
+	b.fill("For", "21")
+	b.click("Plan it")
+	b.until("bites on the ridges", `document.querySelectorAll('g[data-visit]').length > 4`)
+	first := b.ask(`document.querySelectorAll('g[data-visit]')[1].getAttribute('aria-label')`)
+	b.ask(`(document.querySelectorAll('g[data-visit]')[1].focus(), '')`)
+	b.keys(kb.ArrowRight)
+	b.sees("Everything after it was worked out anew")
+	b.until("the nudged move", fmt.Sprintf(`[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('pinned')) && document.querySelectorAll('g[data-visit]')[1].getAttribute('aria-label') !== %q`, first))
+
+	// Today: turned out, for real.
+	b.keys("1")
+	b.click("Turn out")
+	b.click("Moved")
+	b.sees("Cows moved to Nedre")
+	b.sees("Feed left")
+	where := b.ask(`document.querySelector('article strong').innerText`)
+
+	// Both servers stop and start again: all is there.
+	url := b.ask(`location.href`)
+	p.stop()
+	again := start(t, db, "serve", morning)
+	b.visit(again.url + url[strings.Index(url, "/#"):])
+	b.sees("Sign in") // the session's cookie belongs to the old address
+	b.fill("E-mail", "ida@example.org")
+	b.fill("Password", "a long enough password")
+	b.keys(kb.Enter)
+	b.sees("Feed left")
+	assert.Equal(t, where, b.ask(`document.querySelector('article strong').innerText`))
+	b.keys("5")
+	b.until("the pinned move", `[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('pinned'))`)
+}
+
+func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
+	p := start(t, database(t), "demo", "")
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err)
+	b := open(t, 1280, 800)
+	check := func(place string) {
+		t.Helper()
+		time.Sleep(700 * time.Millisecond)
+		b.ask(string(axe) + `; ''`)
+		found := b.ask(`axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}).then((r) => r.violations.map((v) => v.id + ': ' + v.help + ' — ' + v.nodes.slice(0, 3).map((n) => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join('; ')).join('\n'))`)
+		assert.Empty(t, found, "violations on %s", place)
+	}
+	b.visit(p.url)
+	b.sees("Open the demo farm")
+	check("sign-in")
+	b.visit(p.url + "/#/sums/feed")
+	b.sees("2 070 kg")
+	check("sums")
+	b.visit(p.url)
+	b.click("Open the demo farm")
+	b.sees("Needs minding")
+	check("today")
+	b.click("Go through the gate")
+	b.sees("In this order")
+	check("the gate")
+	b.keys(kb.Escape)
+	for key, words := range map[string]string{"2": "in 7 fields, 24 paddocks", "3": "Stocking density", "4": "of 24 measured today", "5": "Keep this plan"} {
+		b.keys(key)
+		b.sees(words)
+		check("place " + key)
+	}
+	b.keys("?")
+	b.sees("Find anything, do any sum")
+	check("the key map")
+	b.keys(kb.Escape)
+
+	dark := b.ask(`(document.documentElement.dataset.theme = 'dark', document.documentElement.dataset.theme)`)
+	require.Equal(t, "dark", dark)
+	b.keys("1")
+	b.sees("Needs minding")
+	check("today before dawn")
+
+	phone := open(t, 390, 844)
+	b = phone
+	b.visit(p.url)
+	b.fill("E-mail", demo.Email)
+	b.fill("Password", demo.Password)
+	b.keys(kb.Enter)
+	b.sees("Feed left")
+	check("today on a phone")
+	b.click("Walk")
+	b.click("Start at")
+	b.sees("Guess first")
+	check("measuring on a phone")
+	tall := b.ask(`String(document.querySelector('[data-keypad]').scrollHeight <= innerHeight)`)
+	assert.Equal(t, "true", tall, "no scrolling while measuring")
+}
+
+func TestDemoClockMovesOn(t *testing.T) {
+	p := start(t, database(t), "demo", "")
+	b := open(t, 1280, 800)
+	b.visit(p.url)
+	b.click("Open the demo farm")
+	b.sees("Wednesday 10 June")
+	b.click("demo clock")
+	b.sees("Thursday 11 June")
+}

@@ -1,0 +1,64 @@
+package demo
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"fjell/internal/farm"
+	"fjell/internal/store"
+	"fjell/internal/store/storetest"
+)
+
+func TestSkarnvollIsAFarmInMidSeason(t *testing.T) {
+	ctx := context.Background()
+	db := storetest.Open(t)
+	service := &farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: true}}
+	require.NoError(t, Skarnvoll(ctx, service))
+	require.NoError(t, Skarnvoll(ctx, service), "building it again changes nothing")
+	now, err := service.Clock.Now(ctx)
+	require.NoError(t, err)
+	assert.True(t, now.Equal(Now))
+
+	var farms []store.Farm
+	require.NoError(t, db.Find(&farms).Error)
+	require.Len(t, farms, 1)
+	a := farm.Actor{FarmID: farms[0].ID, Role: farm.Owner}
+	view, err := service.Land(ctx, a)
+	require.NoError(t, err)
+	assert.Len(t, view.Fields, 7)
+	assert.Len(t, view.Paddocks, 24)
+	area := 0.0
+	for _, f := range view.Fields {
+		area += f.AreaHa
+	}
+	assert.InDelta(t, 64, area, 0.5)
+	for _, p := range view.Paddocks {
+		assert.False(t, p.Mass.Guessed, "%s was walked", p.Name)
+	}
+	var days int64
+	require.NoError(t, db.Raw("SELECT COUNT(DISTINCT DATE(measured_at)) FROM measurements WHERE method = 'plate'").Scan(&days).Error)
+	assert.EqualValues(t, 6, days, "six weekly walks")
+	today, err := service.Today(ctx, a)
+	require.NoError(t, err)
+	require.Len(t, today.Mobs, 2)
+	for _, m := range today.Mobs {
+		assert.NotEmpty(t, m.PaddockName, "%s are on pasture", m.Name)
+		require.NotNil(t, m.Next, "%s know where next", m.Name)
+	}
+	moves, err := service.Moves(ctx, a)
+	require.NoError(t, err)
+	assert.Greater(t, len(moves), 12, "the moves that led to today")
+	for _, m := range moves {
+		assert.Empty(t, m.SharedWith)
+	}
+
+	later, err := service.Clock.Forward(ctx, 1)
+	require.NoError(t, err)
+	assert.True(t, later.Equal(Now.AddDate(0, 0, 1)))
+	ridge, err := service.Ridge(ctx, a)
+	require.NoError(t, err)
+	assert.True(t, ridge.Now.Equal(later), "the ridge follows the clock")
+}
