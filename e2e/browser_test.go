@@ -172,3 +172,16 @@ func (b *browser) visit(url string) {
 
 // database is a fresh one for a program of its own.
 func database(t *testing.T) string { return storetest.Name(t) }
+
+// mariadb starts or stops a database server of the test's own and gives its data source name.
+func mariadb(t *testing.T, act, dir string) string {
+	t.Helper()
+	out, err := exec.Command("../scripts/mariadb.sh", act, dir, "--fast").CombinedOutput()
+	require.NoError(t, err, string(out))
+	if act == "stop" {
+		return ""
+	}
+	url, err := os.ReadFile(filepath.Join(dir, "url"))
+	require.NoError(t, err)
+	return strings.TrimSpace(string(url))
+}

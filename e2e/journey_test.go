@@ -18,8 +18,9 @@ import (
 const morning = "2026-06-10T05:30:00Z"
 
 func TestFromANewAccountToARecordedMove(t *testing.T) {
-	db := database(t)
-	p := start(t, db, "serve", morning)
+	dir := t.TempDir()
+	t.Cleanup(func() { mariadb(t, "stop", dir) })
+	p := start(t, mariadb(t, "start", dir), "serve", morning)
 	b := open(t, 1280, 800)
 
 	// A first true answer without an account.
@@ -123,15 +124,12 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	b.sees("Feed left")
 	where := b.ask(`document.querySelector('article strong').innerText`)
 
-	// Both servers stop and start again: all is there.
+	// Both servers stop and start again: all is there, the session too.
 	url := b.ask(`location.href`)
 	p.stop()
-	again := start(t, db, "serve", morning)
+	mariadb(t, "stop", dir)
+	again := start(t, mariadb(t, "start", dir), "serve", morning)
 	b.visit(again.url + url[strings.Index(url, "/#"):])
-	b.sees("Sign in") // the session's cookie belongs to the old address
-	b.fill("E-mail", "ida@example.org")
-	b.fill("Password", "a long enough password")
-	b.keys(kb.Enter)
 	b.sees("Feed left")
 	assert.Equal(t, where, b.ask(`document.querySelector('article strong').innerText`))
 	b.keys("5")
@@ -164,6 +162,7 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	b.sees("In this order")
 	check("the gate")
 	b.keys(kb.Escape)
+	b.until("the gate to close", `!document.querySelector('dialog[open]')`)
 	for key, words := range map[string]string{"2": "in 7 fields, 24 paddocks", "3": "Stocking density", "4": "of 24 measured today", "5": "Keep this plan"} {
 		b.keys(key)
 		b.sees(words)
@@ -173,6 +172,7 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	b.sees("Find anything, do any sum")
 	check("the key map")
 	b.keys(kb.Escape)
+	b.until("the list to close", `!document.querySelector('dialog[open]')`)
 
 	dark := b.ask(`(document.documentElement.dataset.theme = 'dark', document.documentElement.dataset.theme)`)
 	require.Equal(t, "dark", dark)

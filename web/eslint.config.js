@@ -15,8 +15,17 @@ export default ts.config(
       // Types are checked by svelte-check; this rule does not know the types of TypeScript.
       'no-undef': 'off',
       // Farm time comes from one module, offset from the server's clock.
-      'no-restricted-properties': ['error', { object: 'Date', property: 'now', message: 'use src/ui/time.ts: the farm has its own clock' }],
-      'no-restricted-syntax': ['error', { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'use src/ui/time.ts: the farm has its own clock' }],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: 'use src/ui/time.ts: the farm has its own clock' },
+      ],
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "NewExpression[callee.name='Date'][arguments.length=0]",
+          message: 'use src/ui/time.ts: the farm has its own clock',
+        },
+      ],
       'svelte/no-navigation-without-resolve': 'off',
       'svelte/prefer-svelte-reactivity': 'off',
     },

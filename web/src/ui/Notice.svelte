@@ -20,7 +20,7 @@
   role="status"
   aria-live="polite"
 >
-  {#if house.notice}
+  {#if house.notice && !house.measuring}
     <div class="pointer-events-auto flex items-center gap-4 rounded-xl bg-ink px-4 py-3 text-page shadow-lg">
       <span>{house.notice.text}</span>
       {#if house.notice.undo}

@@ -23,6 +23,8 @@ class House {
   working = $state<Shown | null>(null)
   chosenDay = $state<number | null>(null)
   notice = $state<Notice | null>(null)
+  /** the keypad fills the screen: nothing may lie over it */
+  measuring = $state(false)
   keysOn = $state(localStorage.getItem('fjell.keys') !== 'off')
   keysShown = $state(false)
   finderShown = $state(false)

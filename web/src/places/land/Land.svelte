@@ -63,10 +63,9 @@
   })
 
   function pick(p: string, f: string) {
-    if (mode === 'divide' || mode === 'exclude') return
+    if (mode !== 'look') return
     selected = p
     fieldId = f
-    mode = 'look'
   }
 
   function drop(e: DragEvent) {

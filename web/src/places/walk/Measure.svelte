@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onMount } from 'svelte'
   import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
   import { refresh } from '../../api/queries'
   import Button from '../../ui/Button.svelte'
@@ -23,6 +24,11 @@
 
   const names: Record<Method, string> = { plate: 'Plate', stick: 'Height and cover', clip: 'Clip', plain: 'By eye' }
   const units: Record<Method, string> = { plate: 'cm', stick: 'cm', clip: 'g', plain: 'kg_ha' }
+
+  onMount(() => {
+    house.measuring = true
+    return () => (house.measuring = false)
+  })
 
   const stop = $derived(stops[at]!)
   const draftKey = $derived(`fjell.walk.${farm}.${stops[at]!.paddock_id}`)
@@ -254,6 +260,7 @@
       </div>
     {/if}
 
+    {#if house.notice}<p class="text-sm font-semibold text-tarn" role="status">{house.notice.text}</p>{/if}
     <p class="text-soft">
       {#if !draft.guessed}Guess first: what stands here?{:else}Reading {draft.readings.length + 1} · your guess {draft.guess ===
         null
