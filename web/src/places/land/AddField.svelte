@@ -69,12 +69,12 @@
         }),
       )
       const made = id
-      house.say(`${name} is on the map.`, () =>
-        ask(api.DELETE('/api/farms/{farm}/fields/{id}', { params: { path: { farm, id: made } } })),
-      )
       canvas?.sketch(null)
       await refresh()
       ondone(made)
+      house.say(`${name} is on the map.`, () =>
+        ask(api.DELETE('/api/farms/{farm}/fields/{id}', { params: { path: { farm, id: made } } })),
+      )
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
       refusal = error

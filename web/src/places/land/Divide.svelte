@@ -86,9 +86,10 @@
           },
         }),
       )
-      house.say(`${field.name} has ${parts} paddocks from today.`)
+      const said = `${field.name} has ${parts} paddocks from today.`
       await refresh()
       ondone()
+      house.say(said)
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
       kept = error
