@@ -14,7 +14,7 @@ help: ## this list
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 14
 
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
-	cd web && npm ci --no-fund --no-audit --loglevel=error
+	cd web && npm install --no-save --loglevel=error # keeps to the lock file; npm ci refuses it where a registry lacks other platforms
 	touch $@
 
 $(DIST): web/node_modules/.package-lock.json $(WEB_SOURCES)
@@ -53,6 +53,7 @@ lint: web/node_modules/.package-lock.json ## format, vet, staticcheck, types, st
 	go vet ./...
 	go tool staticcheck ./...
 	cd web && npm run --silent lint && npm run --silent check
+	@! grep -q '"resolved": "http' web/package-lock.json || { echo 'web/package-lock.json records download addresses: take its "resolved" lines out' >&2; exit 1; }
 	@before=$$(cat web/src/api/openapi.json web/src/api/units.json web/src/api/schema.d.ts | sha256sum); \
 	  $(MAKE) --no-print-directory generate; \
 	  after=$$(cat web/src/api/openapi.json web/src/api/units.json web/src/api/schema.d.ts | sha256sum); \

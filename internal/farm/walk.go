@@ -128,7 +128,7 @@ func measure(in MeasureInput, sward reference.Sward) (MeasureView, error) {
 		working.New("±, joined by root of squares", "√ ( a² + b² )", hw, quantity.ForageMass),
 		working.New("Forage mass", "M", byMass.Mean, quantity.ForageMass, working.T("M", "mean of the masses", byMass.Mean, quantity.ForageMass)))
 	v := MeasureView{Sample: byReading, Unit: unit, Mass: working.Of(protocol.Name+"; "+protocol.Source, steps...), HalfWidth: hw,
-		Advised: protocol.Readings.Min, Advice: "Keep off " + strings.Join(protocol.Avoid[:min(4, len(protocol.Avoid))], ", ") + ".", figures: figures, shared: 1.96 * share * byMass.Mean}
+		Advised: protocol.Readings.Min, Advice: "Keep off " + strings.ReplaceAll(strings.Join(protocol.Avoid[:min(3, len(protocol.Avoid))], ", "), "_", " ") + ".", figures: figures, shared: 1.96 * share * byMass.Mean}
 	if byReading.ReadingsFor != nil {
 		more := max(0, *byReading.ReadingsFor-byReading.N)
 		v.More = &more

@@ -258,12 +258,16 @@ export class FarmCanvas {
     if (!this.still) {
       const ink = t < 3 ? '#1E2A2F' : '#FFFFFF'
       const second = p.closed_for ? 'closed' : withUnit(p.area_ha, 'ha', this.picture?.system ?? 'metric')
-      const lines = label(p.name, room(f, resolution))
+      const width = room(f, resolution)
+      const lines = label(p.name, width)
       styles.push(
         new Style({
           zIndex: 7,
           text: new Text({
-            text: [...lines.flatMap((w) => [w, font(15), '\n', '']), second, font(13, false)],
+            text:
+              width < 54
+                ? lines.flatMap((w) => [w, font(15)])
+                : [...lines.flatMap((w) => [w, font(15), '\n', '']), second, font(13, false)],
             fill: new Fill({ color: ink }),
             stroke: new Stroke({ color: token(`--feed-${t}`), width: 3 }),
             offsetY: p.mob_ids.length ? 14 : 0,

@@ -25,7 +25,7 @@
 
 <ol class="flex flex-col gap-3">
   {#each figure.steps as step, i (i)}
-    <li class="rounded-xl bg-page p-3">
+    <li class="rounded-xl border border-line bg-page p-3">
       <div class="flex items-baseline justify-between gap-3">
         <span class="text-sm text-soft">{step.label}</span>
         <span class="figure text-base">{withUnit(step.value, step.unit, house.system, step.unit === '' ? 3 : undefined)}</span>

@@ -281,7 +281,7 @@
     </p>
 
     {#if draft.readings.length}
-      <ul class="flex h-14 items-end gap-1" aria-label="Readings">
+      <ul class="flex h-12 shrink-0 items-end gap-1" aria-label="Readings">
         {#each draft.readings as r, i (i)}
           <li
             class="min-w-0 flex-1 rounded-t-sm {far.has(i) ? 'border-2 border-dashed border-stop' : 'bg-[var(--feed-2)]'}"
@@ -304,9 +304,9 @@
       </p>
     {/if}
     {#if view}
-      <p class="text-lg">
+      <p class="text-base whitespace-nowrap">
         mean <strong>{withUnit(view.sample.mean, view.unit, house.system)}</strong> →
-        <strong class="text-2xl"
+        <strong class="text-xl"
           >{number(view.mass.value, 'kg_ha', house.system)} ± {number(view.half_width_kg_dm_ha, 'kg_ha', house.system)}</strong
         >
         <span class="text-soft">{scale('kg_ha', house.system).symbol}</span>
@@ -324,34 +324,44 @@
   </div>
 
   <div class="shrink-0 border-t border-line bg-surface pt-px">
-    {#if draft.readings.length >= 1}
-      <div class="px-4 py-2">
-        <Button wide disabled={busy || !view || (refusal?.unusual && !confirmed)} onclick={finish}
-          >Done here: {view ? number(view.mass.value, 'kg_ha', house.system) : '…'}</Button
-        >
-      </div>
-    {/if}
     <div class="grid grid-cols-3" role="group" aria-label="Keypad">
       {#each keys as k (k)}
         <button
           type="button"
-          class="min-h-[9.4vh] border-t border-r border-line text-[30px] font-bold active:bg-tarn-wash"
+          class="min-h-[8.8vh] border-t border-r border-line text-[30px] font-bold active:bg-tarn-wash"
           onclick={() => press(k)}>{k}</button
         >
       {/each}
       <button
         type="button"
-        class="min-h-[9.4vh] border-t border-line text-base font-semibold active:bg-tarn-wash"
+        class="min-h-[8.8vh] border-t border-line text-base font-semibold active:bg-tarn-wash"
         onclick={takeBack}>take back</button
       >
     </div>
-    <button
-      type="button"
-      class="min-h-[72px] w-full bg-tarn text-xl font-bold text-on-tarn disabled:opacity-60"
-      disabled={!typed}
-      onclick={keep}
-    >
-      {!draft.guessed ? (typed ? `Guess ${typed}` : 'Type your guess') : typed ? `Keep ${typed} and step on` : 'Type a reading'}
-    </button>
+    <div class="flex">
+      {#if draft.readings.length && !typed}
+        <button
+          type="button"
+          class="min-h-[72px] flex-1 bg-tarn text-xl font-bold text-on-tarn disabled:opacity-60"
+          disabled={busy || !view || (refusal?.unusual && !confirmed)}
+          onclick={finish}>Done here: {view ? number(view.mass.value, 'kg_ha', house.system) : '…'}</button
+        >
+      {:else}
+        <button
+          type="button"
+          class="min-h-[72px] flex-1 bg-tarn text-xl font-bold text-on-tarn disabled:opacity-60"
+          disabled={!typed}
+          onclick={keep}
+        >
+          {!draft.guessed
+            ? typed
+              ? `Guess ${typed}`
+              : 'Type your guess'
+            : typed
+              ? `Keep ${typed} and step on`
+              : 'Type a reading'}
+        </button>
+      {/if}
+    </div>
   </div>
 </div>
