@@ -2,6 +2,8 @@ module fjell
 
 go 1.26.0
 
+ignore ./web/node_modules
+
 require (
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/alexedwards/scs/mysqlstore v0.0.0-20250417082927-ab20b3feb5e9

@@ -245,12 +245,73 @@ func (p *picture) replaceLayout(tx *gorm.DB, a Actor, f fieldRecord, in AcceptDi
 		}
 		from := where[mobID]
 		if err := tx.Create(&store.Move{FarmID: a.FarmID, ID: newID(), MobID: mobID, FromPaddockID: &from, ToPaddockID: &ids[k-1], MovedAt: p.now,
-			Note: "the field was divided", RecordedAt: p.now, RecordedBy: a.UserID}).Error; err != nil {
+			Note: dividedNote, RecordedAt: p.now, RecordedBy: a.UserID}).Error; err != nil {
 			return err
 		}
 	}
 	return nil
 }
+
+// dividedNote marks the moves that a division made by itself.
+const dividedNote = "the field was divided"
+
+// TakeBackDivision gives a field its layout of before, as long as nothing has been recorded on the new paddocks.
+func (s *Service) TakeBackDivision(ctx context.Context, a Actor, fieldID, layoutID string) (FieldView, error) {
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		layout, err := find[store.Layout](tx, a.FarmID, "", layoutID)
+		if err != nil {
+			return err
+		}
+		if layout.FieldID != fieldID || layout.HoldsUntil != nil {
+			return ErrNotFound
+		}
+		var before []store.Layout
+		if err := tx.Order("id DESC").Limit(1).Find(&before, "farm_id = ? AND field_id = ? AND id <> ? AND holds_until = ?", a.FarmID, fieldID, layoutID, layout.HoldsFrom).Error; err != nil {
+			return err
+		}
+		if len(before) == 0 {
+			return quantity.Refuse("layout", nil, "there is no layout before this one")
+		}
+		paddocks := tx.Model(&store.Paddock{}).Select("id").Where("farm_id = ? AND layout_id = ?", a.FarmID, layoutID)
+		var used int64
+		if err := tx.Model(&store.Measurement{}).Where("farm_id = ? AND paddock_id IN (?) AND method <> ?", a.FarmID, paddocks, carried).Count(&used).Error; err != nil {
+			return err
+		}
+		var moved int64
+		if err := tx.Model(&store.Move{}).Where("farm_id = ? AND (to_paddock_id IN (?) AND note <> ? OR from_paddock_id IN (?))", a.FarmID, paddocks, dividedNote, paddocks).Count(&moved).Error; err != nil {
+			return err
+		}
+		if used+moved > 0 {
+			return quantity.Refuse("layout", nil, "these paddocks have been walked or grazed: their record stays, divide the field anew instead")
+		}
+		for _, step := range []func() error{
+			func() error {
+				return tx.Where("farm_id = ? AND to_paddock_id IN (?)", a.FarmID, paddocks).Delete(&store.Move{}).Error
+			},
+			func() error {
+				return tx.Where("farm_id = ? AND paddock_id IN (?)", a.FarmID, paddocks).Delete(&store.Measurement{}).Error
+			},
+			func() error {
+				return tx.Where("farm_id = ? AND id = ?", a.FarmID, layoutID).Delete(&store.Layout{}).Error
+			},
+			func() error {
+				return tx.Model(&store.Layout{}).Where("farm_id = ? AND id = ?", a.FarmID, before[0].ID).Update("holds_until", nil).Error
+			},
+		} {
+			if err := step(); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return FieldView{}, err
+	}
+	return s.field(ctx, a, fieldID)
+}
+
+// carried is the method of a measurement that a division made from what stood before.
+const carried = "carried"
 
 // carry passes what stands on the old paddocks to a new one by area of overlap; what was guessed stays guessed. It
 // fills the new paddock's facts and returns the measurement that carries the mass.
@@ -297,7 +358,7 @@ func (s *season) carry(row *store.Paddock, region land.Region, standing []rotati
 	if guessed {
 		return nil, nil
 	}
-	return &store.Measurement{FarmID: row.FarmID, ID: newID(), PaddockID: row.ID, Method: "carried", ForageMass: mass / area, HalfWidth: half / area,
+	return &store.Measurement{FarmID: row.FarmID, ID: newID(), PaddockID: row.ID, Method: carried, ForageMass: mass / area, HalfWidth: half / area,
 		SharedError: shared / area, Figures: store.JSON[map[string]float64]{V: map[string]float64{}}, Readings: store.JSON[[]float64]{V: []float64{}},
 		Note: "carried over by area when the field was divided", MeasuredAt: s.now, RecordedAt: s.now}, nil
 }

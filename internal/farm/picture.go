@@ -227,7 +227,7 @@ func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
 		}
 	}
 	for _, m := range measured {
-		if !replaced[m.ID] {
+		if !replaced[m.ID] && !m.Withdrawn {
 			p.measured = append(p.measured, m)
 		}
 	}

@@ -2,6 +2,7 @@ package farm
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -250,6 +251,27 @@ func (s *Service) RecordMeasurement(ctx context.Context, a Actor, in NewMeasurem
 	return s.Walk(ctx, a)
 }
 
+// WithdrawMeasurement takes a measurement back; both rows are kept.
+func (s *Service) WithdrawMeasurement(ctx context.Context, a Actor, id string) (WalkView, error) {
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		row, err := find[store.Measurement](tx, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		row.ID, row.ReplacesID, row.Withdrawn = newID(), &id, true
+		row.RecordedAt, row.RecordedBy = time.Now().UTC(), a.UserID
+		err = tx.Create(&row).Error
+		if errors.Is(err, gorm.ErrDuplicatedKey) {
+			return quantity.Refuse("measurement", nil, "this measurement was corrected or taken back already")
+		}
+		return err
+	})
+	if err != nil {
+		return WalkView{}, err
+	}
+	return s.Walk(ctx, a)
+}
+
 // LastMeasurement is the newest measurement of a paddock.
 type LastMeasurement struct {
 	ID         string        `json:"id"`
@@ -292,7 +314,7 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 	last := map[string]store.Measurement{}
 	out := WalkView{Stops: []WalkStop{}}
 	for _, m := range se.measured {
-		if m.Method != "carried" {
+		if m.Method != carried {
 			last[m.PaddockID] = m
 			days := se.now.Sub(m.MeasuredAt).Hours() / 24
 			out.DaysSince = &days

@@ -194,6 +194,7 @@ func TestEveryRouteStandsBehindTheWall(t *testing.T) {
 			}
 			seen++
 			at := strings.ReplaceAll(strings.Replace(path, "{farm}", strings.TrimPrefix(mine, "/api/farms/"), 1), "{id}", field)
+			at = strings.ReplaceAll(at, "{layout}", field)
 			status, _ := stranger.call(method, at, map[string]any{}, "If-Match", "1")
 			assert.Equal(t, http.StatusUnauthorized, status, "%s %s as a stranger", method, path)
 			status, _ = neighbour.call(method, at, map[string]any{}, "If-Match", "1")
@@ -204,6 +205,7 @@ func TestEveryRouteStandsBehindTheWall(t *testing.T) {
 					break
 				}
 				own := strings.ReplaceAll(strings.Replace(path, "{farm}", strings.TrimPrefix(theirs, "/api/farms/"), 1), "{id}", other)
+				own = strings.ReplaceAll(own, "{layout}", other)
 				status, _ = neighbour.call(method, own, map[string]any{"name": "x", "id": id(), "parts": 2, "direction_degrees": 0}, "If-Match", "1")
 				assert.GreaterOrEqual(t, status, 400, "%s %s with another farm's record", method, path)
 			}
@@ -231,7 +233,7 @@ func TestEveryRouteStandsBehindTheWall(t *testing.T) {
 
 	documented := map[string]bool{}
 	for path, item := range h.API.OpenAPI().Paths {
-		p := strings.NewReplacer("{farm}", ":farm", "{id}", ":id", "{sum}", ":sum").Replace(path)
+		p := strings.NewReplacer("{farm}", ":farm", "{id}", ":id", "{sum}", ":sum", "{layout}", ":layout").Replace(path)
 		for method, op := range map[string]any{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "DELETE": item.Delete} {
 			if fmt.Sprint(op) != "<nil>" {
 				documented[method+" "+p] = true

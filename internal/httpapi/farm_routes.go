@@ -92,9 +92,17 @@ func (s *Server) landRoutes() {
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields/{id}/layouts", "accept-division", "Keep a division", func(ctx context.Context, in *inItem[farm.AcceptDivision]) (*body[farm.FieldView], error) {
 		return answer(f.AcceptDivision(ctx, actor(ctx), in.ID, in.Body))
 	})
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/fields/{id}/layouts/{layout}", "take-back-division", "Give a field its layout of before", func(ctx context.Context, in *layoutPath) (*body[farm.FieldView], error) {
+		return answer(f.TakeBackDivision(ctx, actor(ctx), in.ID, in.Layout))
+	})
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/paddocks/{id}", "update-paddock", "Change a paddock's name and facts", func(ctx context.Context, in *change[farm.PaddockInput]) (*body[farm.PaddockView], error) {
 		return answer(f.UpdatePaddock(ctx, actor(ctx), in.ID, in.Version, in.Body))
 	})
+}
+
+type layoutPath struct {
+	ItemPath
+	Layout string `path:"layout" format:"uuid"`
 }
 
 // Named is a name.
@@ -131,6 +139,9 @@ func (s *Server) walkRoutes() {
 	})
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/measurements", "record-measurement", "Keep a measurement", func(ctx context.Context, in *in[farm.NewMeasurement]) (*body[farm.WalkView], error) {
 		return answer(f.RecordMeasurement(ctx, actor(ctx), in.Body))
+	})
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/measurements/{id}", "withdraw-measurement", "Take a measurement back", func(ctx context.Context, in *ItemPath) (*body[farm.WalkView], error) {
+		return answer(f.WithdrawMeasurement(ctx, actor(ctx), in.ID))
 	})
 }
 

@@ -134,6 +134,21 @@ func TestDividingUnderStandingStockAsksWhere(t *testing.T) {
 	list := p.paddocks(base)
 	assert.Equal(t, []any{mob}, list[1]["mob_ids"])
 	assert.Nil(t, list[0]["rest_days"], "no grazing on record is unknown rest")
+
+	// A division nobody has used yet can be taken back; one with a record cannot.
+	layout := id()
+	status, out = p.divide(base, field, 2, "id", layout, "standing", []any{map[string]any{"mob_id": mob, "part": 1}})
+	require.Equal(t, http.StatusOK, status, out)
+	status, out = p.call("DELETE", base+"/fields/"+field+"/layouts/"+layout, nil)
+	require.Equal(t, http.StatusOK, status, out)
+	assert.Equal(t, list, p.paddocks(base))
+	layout = id()
+	status, out = p.divide(base, field, 2, "id", layout, "standing", []any{map[string]any{"mob_id": mob, "part": 1}})
+	require.Equal(t, http.StatusOK, status, out)
+	p.measure(base, p.paddocks(base)[0]["id"].(string), 2000, -0.01)
+	status, out = p.call("DELETE", base+"/fields/"+field+"/layouts/"+layout, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, out["detail"], "their record stays")
 }
 
 func TestExclusionLeavesThePaddocks(t *testing.T) {
@@ -286,6 +301,8 @@ func TestRepeatsAreHarmlessAndConflictsAreShown(t *testing.T) {
 	status, _ = p.call("POST", base+"/measurements", with(reading, "id", id(), "readings", []float64{1600}, "replaces_id", reading["id"]))
 	require.Equal(t, http.StatusOK, status)
 	assert.InDelta(t, 1600, p.paddocks(base)[0]["mass"].(map[string]any)["forage_mass_kg_dm_ha"], 20)
+	status, _ = p.call("DELETE", base+"/measurements/"+reading["id"].(string), nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status, "it was corrected already")
 	var kept int64
 	require.NoError(t, h.service.DB.Table("measurements").Count(&kept).Error)
 	assert.EqualValues(t, 2, kept)

@@ -180,6 +180,7 @@ type Measurement struct {
 	RecordedAt  time.Time
 	RecordedBy  string
 	ReplacesID  *string
+	Withdrawn   bool
 }
 
 // Move is a mob's move as it really happened.

@@ -196,6 +196,7 @@ CREATE TABLE measurements (
     recorded_at   DATETIME(6) NOT NULL,
     recorded_by   CHAR(36) CHARACTER SET ascii NOT NULL,
     replaces_id   CHAR(36) CHARACTER SET ascii NULL,
+    withdrawn     BOOLEAN NOT NULL DEFAULT FALSE,
     PRIMARY KEY (farm_id, id),
     UNIQUE KEY measurements_replaces (farm_id, replaces_id),
     KEY measurements_when (farm_id, measured_at),

@@ -1,4 +1,4 @@
-import type { Schemas } from '../api/client'
+import { Refusal, type Schemas } from '../api/client'
 import type { System } from './units'
 
 // What every place shares: the farm it is on, what the shoulder shows, the day that was chosen, a short word at the foot.
@@ -49,8 +49,13 @@ class House {
   async takeBack() {
     const last = this.#undo.pop()
     if (!last?.undo) return
-    await last.undo()
-    this.notice = { text: `Taken back: ${last.text}` }
+    try {
+      await last.undo()
+      this.notice = { text: `Taken back: ${last.text}` }
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      this.notice = { text: error.message }
+    }
   }
 
   setTheme(theme: string) {

@@ -70,12 +70,14 @@
 
   async function keep() {
     if (!division) return
+    const id = newId()
+    const of = field.id
     try {
       await ask(
         api.POST('/api/farms/{farm}/fields/{id}/layouts', {
           params: { path: { farm, id: field.id } },
           body: {
-            id: newId(),
+            id,
             name: layoutName,
             names: division.parts.map((_, i) => rename(i)),
             parts,
@@ -89,7 +91,9 @@
       const said = `${field.name} has ${parts} paddocks from today.`
       await refresh()
       ondone()
-      house.say(said)
+      house.say(said, () =>
+        ask(api.DELETE('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path: { farm, id: of, layout: id } } })),
+      )
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
       kept = error

@@ -154,7 +154,10 @@
         }),
       )
       localStorage.removeItem(draftKey)
-      house.say(`${stop.name}: ${view ? withUnit(view.mass.value, 'kg_ha', house.system) : 'kept'}.`)
+      const kept = draft.id
+      house.say(`${stop.name}: ${view ? withUnit(view.mass.value, 'kg_ha', house.system) : 'kept'}.`, () =>
+        ask(api.DELETE('/api/farms/{farm}/measurements/{id}', { params: { path: { farm, id: kept } } })),
+      )
       await refresh()
       const next = at + 1
       if (next < stops.length) ongo(next)
@@ -260,7 +263,18 @@
       </div>
     {/if}
 
-    {#if house.notice}<p class="text-sm font-semibold text-tarn" role="status">{house.notice.text}</p>{/if}
+    {#if house.notice}
+      <p class="flex items-center gap-3 text-sm font-semibold text-tarn" role="status">
+        {house.notice.text}
+        {#if house.notice.undo}
+          <button
+            type="button"
+            class="min-h-8 px-1 underline underline-offset-4"
+            onclick={() => void house.takeBack().then(refresh)}>Undo</button
+          >
+        {/if}
+      </p>
+    {/if}
     <p class="text-soft">
       {#if !draft.guessed}Guess first: what stands here?{:else}Reading {draft.readings.length + 1} · your guess {draft.guess ===
         null
