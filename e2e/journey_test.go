@@ -167,6 +167,8 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 		b.keys(key)
 		b.sees(words)
 		check("place " + key)
+		b.do(chromedp.Reload())
+		b.sees(words) // opened by itself, not on the way from another place
 	}
 	b.keys("?")
 	b.sees("Find anything, do any sum")

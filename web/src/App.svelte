@@ -3,7 +3,7 @@
   import { ThemeProvider } from 'flowbite-svelte'
   import Router from 'svelte-spa-router'
   import { wrap } from 'svelte-spa-router/wrap'
-  import { queries } from './api/queries'
+  import { queries } from './api/queries.svelte'
   import SignIn from './places/entry/SignIn.svelte'
   import Start from './places/entry/Start.svelte'
   import Keys from './ui/Keys.svelte'

@@ -3,7 +3,7 @@
   import { area, curveMonotoneX, line } from 'd3-shape'
   import { push } from 'svelte-spa-router'
   import { api, ask } from '../api/client'
-  import { refresh, useMobs, useRidge } from '../api/queries'
+  import { refresh, useMobs, useRidge } from '../api/queries.svelte'
   import { tone } from '../ui/glyph'
   import { house } from '../ui/house.svelte'
   import { addDays, dayMonth, isHeld, now, shortDay } from '../ui/time.svelte'

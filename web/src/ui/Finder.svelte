@@ -1,6 +1,6 @@
 <script lang="ts">
   import { push, router } from 'svelte-spa-router'
-  import { useSums } from '../api/queries'
+  import { useSums } from '../api/queries.svelte'
   import Dialog from './Dialog.svelte'
   import { house } from './house.svelte'
   import { places } from './places'

@@ -2,7 +2,7 @@
   import type { Snippet } from 'svelte'
   import { replace } from 'svelte-spa-router'
   import { Refusal } from '../api/client'
-  import { useMe } from '../api/queries'
+  import { useMe } from '../api/queries.svelte'
   import Ridge from '../charts/Ridge.svelte'
   import { house } from './house.svelte'
   import Loading from './Loading.svelte'

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { push, router } from 'svelte-spa-router'
-  import { refresh } from '../api/queries'
+  import { refresh } from '../api/queries.svelte'
   import Dialog from './Dialog.svelte'
   import Finder from './Finder.svelte'
   import { house } from './house.svelte'
@@ -20,8 +20,7 @@
   ] as const
 
   function typing(target: EventTarget | null): boolean {
-    const el = target as HTMLElement | null
-    return !!el?.closest('input, textarea, select, [contenteditable], [data-keypad], dialog')
+    return target instanceof Element && !!target.closest('input, textarea, select, [contenteditable], [data-keypad], dialog')
   }
 
   function pressed(e: KeyboardEvent) {

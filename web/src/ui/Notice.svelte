@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { refresh } from '../api/queries'
+  import { refresh } from '../api/queries.svelte'
   import { house } from './house.svelte'
 
   let timer: ReturnType<typeof setTimeout> | undefined

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
   import { api, ask, Refusal } from '../../api/client'
-  import { queries, useHouse, useSums } from '../../api/queries'
+  import { queries, useHouse, useSums } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { replace } from 'svelte-spa-router'
-  import { useMe } from '../../api/queries'
+  import { useMe } from '../../api/queries.svelte'
   import Loading from '../../ui/Loading.svelte'
 
   const me = useMe()

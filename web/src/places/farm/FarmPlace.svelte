@@ -1,7 +1,7 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
   import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { queries, refresh, useMe, useMembers } from '../../api/queries'
+  import { queries, refresh, useMe, useMembers } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Frame from '../../ui/Frame.svelte'

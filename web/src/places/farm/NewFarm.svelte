@@ -1,7 +1,7 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
   import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh, useMe } from '../../api/queries'
+  import { refresh, useMe } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Refused from '../../ui/Refused.svelte'
   import FarmForm from './FarmForm.svelte'

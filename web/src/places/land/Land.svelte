@@ -1,7 +1,7 @@
 <script lang="ts">
   import { push, router } from 'svelte-spa-router'
   import type { Schemas } from '../../api/client'
-  import { useLand, useMobs, useReference } from '../../api/queries'
+  import { useLand, useMobs, useReference } from '../../api/queries.svelte'
   import type { FarmCanvas, GroundShape } from '../../map/drawn'
   import FarmMap from '../../map/FarmMap.svelte'
   import Frame from '../../ui/Frame.svelte'

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
   import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { queries, refresh, useMobs, usePlan } from '../../api/queries'
+  import { queries, refresh, useMobs, usePlan } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Frame from '../../ui/Frame.svelte'

@@ -24,7 +24,8 @@
   const label = 148
   const rowHeight = 54
   const crest = 41
-  let width = $state(900)
+  let shown = $state(900)
+  const width = $derived(Math.max(shown - 20, 720))
   let dragging = $state.raw<{ visit: Visit; dx: number; row: number; enter: Date } | null>(null)
 
   // Ground in the order of the land, but closed ground and ground nobody grazes last.
@@ -37,7 +38,7 @@
   const x = $derived(
     scaleTime()
       .domain([new Date(plan.from), new Date(plan.to)])
-      .range([label, Math.max(label + 100, width - 12)]),
+      .range([label, width - 4]),
   )
   // Every ridge stands on half its residual and is as tall as its own entry asks, so that rows can be read alike.
   const scales = $derived(
@@ -201,10 +202,10 @@
   const short = (name: string) => (name.length > 8 ? name.replace(/^(\S{3})\S*/, '$1') : name)
 </script>
 
-<div class="plain-scroll min-h-0 flex-1 pl-5 max-md:overflow-x-auto" bind:clientWidth={width}>
+<div class="plain-scroll min-h-0 flex-1 pl-5 max-md:overflow-x-auto" bind:clientWidth={shown}>
   <svg
     bind:this={frame}
-    width={Math.max(width - 20, 720)}
+    {width}
     {height}
     class="block select-none"
     role="group"
@@ -272,7 +273,7 @@
         {#if r.has_mob && !r.closed_for}
           <line
             x1={label}
-            x2={width - 20}
+            x2={width}
             y1={y(r, r.entry_kg_dm_ha)}
             y2={y(r, r.entry_kg_dm_ha)}
             stroke="var(--soft)"

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import { useSums } from '../../api/queries'
+  import { useSums } from '../../api/queries.svelte'
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'

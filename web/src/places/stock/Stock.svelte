@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '../../api/client'
-  import { useLand, useMobs, useReference } from '../../api/queries'
+  import { useLand, useMobs, useReference } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Figure from '../../ui/Figure.svelte'

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries'
+  import { refresh } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Dialog from '../../ui/Dialog.svelte'

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries'
+  import { refresh } from '../../api/queries.svelte'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
   import { sayMoment } from '../../ui/time.svelte'

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { push, router } from 'svelte-spa-router'
   import type { Schemas } from '../../api/client'
-  import { useLand, useMobs, useMoves, useToday } from '../../api/queries'
+  import { useLand, useMobs, useMoves, useToday } from '../../api/queries.svelte'
   import FarmMap from '../../map/FarmMap.svelte'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'

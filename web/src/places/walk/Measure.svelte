@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte'
   import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries'
+  import { refresh } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { useWalk } from '../../api/queries'
+  import { useWalk } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Frame from '../../ui/Frame.svelte'
@@ -30,8 +30,8 @@
       <div class="plain-scroll flex-1 p-6 max-md:p-3">
         <div class="mx-auto max-w-[880px]">
           <div class="mb-4 flex flex-wrap items-center gap-x-4 gap-y-3">
-            <h1>Walk</h1>
-            <p class="flex-1 text-soft">
+            <h1 class="max-md:flex-1">Walk</h1>
+            <p class="flex-1 text-soft max-md:order-3 max-md:basis-full">
               {done} of {stops.length} measured today{walk.data.days_since !== null
                 ? ` · last walk ${number(walk.data.days_since, 'day', house.system, 0)} days ago`
                 : ''}

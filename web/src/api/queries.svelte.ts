@@ -1,0 +1,48 @@
+import { createQuery, QueryClient, type CreateQueryOptions } from '@tanstack/svelte-query'
+import { api, ask } from './client'
+
+// One query a place. After any change everything is read anew: the rows are computed from the facts each time.
+export const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: true } },
+})
+
+export function refresh() {
+  return queries.invalidateQueries()
+}
+
+// A query tells of its answer only what somebody has read before it came. A place reads when its frame is up, which may
+// be later: so every query is read from the start.
+function watched<T>(options: () => CreateQueryOptions<T>) {
+  const query = createQuery(options)
+  $effect.pre(() => {
+    void query.data
+    void query.error
+  })
+  return query
+}
+
+const at = (farm: string) => ({ params: { path: { farm } } })
+
+export const useMe = () => watched(() => ({ queryKey: ['me'], queryFn: () => ask(api.GET('/api/me')), retry: false }))
+export const useHouse = () =>
+  watched(() => ({ queryKey: ['house'], queryFn: () => ask(api.GET('/api/house')), staleTime: Infinity }))
+export const useSums = () =>
+  watched(() => ({ queryKey: ['sums'], queryFn: () => ask(api.GET('/api/sums')), staleTime: Infinity }))
+export const useReference = () =>
+  watched(() => ({ queryKey: ['reference'], queryFn: () => ask(api.GET('/api/reference')), staleTime: Infinity }))
+export const useToday = (farm: () => string) =>
+  watched(() => ({ queryKey: ['today', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/today', at(farm()))) }))
+export const useLand = (farm: () => string) =>
+  watched(() => ({ queryKey: ['land', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/land', at(farm()))) }))
+export const useMobs = (farm: () => string) =>
+  watched(() => ({ queryKey: ['mobs', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/mobs', at(farm()))) }))
+export const useWalk = (farm: () => string) =>
+  watched(() => ({ queryKey: ['walk', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/walk', at(farm()))) }))
+export const usePlan = (farm: () => string) =>
+  watched(() => ({ queryKey: ['plan', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/plan', at(farm()))) }))
+export const useMoves = (farm: () => string) =>
+  watched(() => ({ queryKey: ['moves', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/moves', at(farm()))) }))
+export const useRidge = (farm: () => string) =>
+  watched(() => ({ queryKey: ['ridge', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/ridge', at(farm()))) }))
+export const useMembers = (farm: () => string) =>
+  watched(() => ({ queryKey: ['members', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/members', at(farm()))) }))
