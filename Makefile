@@ -70,7 +70,7 @@ test: $(BIN) lint chromium test-database ## everything: lint, Go tests, browser 
 	@scripts/mariadb.sh stop $(DATA)/test
 
 bench: $(BIN) test-database ## speeds, and the weight of the first screen
-	FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) go test -run '^$$' -bench . ./core/... ./internal/...
+	FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) go test -p 1 -run '^$$' -bench . ./core/... ./internal/...
 	@scripts/weight.sh
 
 fuzz: ## a minute for every reader of foreign input

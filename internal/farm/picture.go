@@ -27,7 +27,7 @@ type picture struct {
 	fields   []fieldRecord
 	paddocks []paddockRecord
 	mobs     []mobRecord
-	measured []store.Measurement // standing ones, oldest first
+	measured []store.Measurement // standing ones, oldest first, without their readings
 	moves    []store.Move        // standing ones, oldest first
 	plan     *planRecord
 	names    map[string]string // names of every paddock ever, by id
@@ -209,7 +209,7 @@ func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
 	since := p.now.AddDate(-1, -2, 0)
 	var measured []store.Measurement
 	var moves []store.Move
-	if err := tx.Order("measured_at, id").Find(&measured, "farm_id = ? AND measured_at > ?", farmID, since).Error; err != nil {
+	if err := tx.Omit("figures", "readings").Order("measured_at, id").Find(&measured, "farm_id = ? AND measured_at > ?", farmID, since).Error; err != nil {
 		return fmt.Errorf("load measurements: %w", err)
 	}
 	if err := tx.Order("moved_at, id").Find(&moves, "farm_id = ? AND moved_at > ?", farmID, since).Error; err != nil {

@@ -320,6 +320,22 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 			out.DaysSince = &days
 		}
 	}
+	ids := []string{}
+	for _, m := range last {
+		ids = append(ids, m.ID)
+	}
+	var counts []struct {
+		ID string
+		N  int
+	}
+	if err := s.DB.WithContext(ctx).Model(&store.Measurement{}).Select("id, JSON_LENGTH(readings) AS n").
+		Where("farm_id = ? AND id IN ?", a.FarmID, ids).Scan(&counts).Error; err != nil {
+		return out, err
+	}
+	readings := map[string]int{}
+	for _, c := range counts {
+		readings[c.ID] = c.N
+	}
 	today := store.DayOf(se.now, se.loc)
 	for p, pad := range se.paddocks {
 		stop := WalkStop{PaddockID: pad.ID, Name: pad.Name, SwardName: pad.sward.Name, AreaHa: pad.shape.AreaHa, PlateFits: pad.sward.Plate != nil,
@@ -328,7 +344,7 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 			stop.Slope, stop.Intercept = pad.sward.Plate.Slope, pad.sward.Plate.Intercept
 		}
 		if m, ok := last[pad.ID]; ok {
-			stop.Last = &LastMeasurement{m.ID, forage.Method(m.Method), len(m.Readings.V), m.ForageMass, m.HalfWidth, m.Guess, m.MeasuredAt}
+			stop.Last = &LastMeasurement{m.ID, forage.Method(m.Method), readings[m.ID], m.ForageMass, m.HalfWidth, m.Guess, m.MeasuredAt}
 			stop.Today = store.DayOf(m.MeasuredAt, se.loc) == today
 		}
 		out.Stops = append(out.Stops, stop)
