@@ -15,7 +15,7 @@
     ...(sums.data ?? []).map((s) => ({ label: s.label, note: s.question, path: `/sums/${s.key}` })),
   ])
   const found = $derived(
-    all.filter((x) => (x.label + ' ' + x.note).toLowerCase().includes(text.trim().toLowerCase())).slice(0, 9),
+    all.filter((x) => (x.label + ' ' + x.note).toLowerCase().includes(text.replace(/^\//, '').trim().toLowerCase())).slice(0, 9),
   )
 
   $effect(() => {

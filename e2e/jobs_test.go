@@ -1,0 +1,316 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"fjell/internal/demo"
+)
+
+// onTheDemoFarm opens the demo and signs in.
+func onTheDemoFarm(t *testing.T, width, height int64) *browser {
+	t.Helper()
+	p := start(t, database(t), "demo", "")
+	b := open(t, width, height)
+	b.visit(p.url)
+	b.click("Open the demo farm")
+	b.sees("Feed left")
+	return b
+}
+
+// undo presses Ctrl+Z.
+func (b *browser) undo() {
+	b.t.Helper()
+	b.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(chromedp.ModifierCtrl)))
+}
+
+func (b *browser) count(selector string) string {
+	b.t.Helper()
+	return b.ask(fmt.Sprintf(`String(document.querySelectorAll(%q).length)`, selector))
+}
+
+// slide sets the range with this label.
+func (b *browser) slide(label string, value float64) {
+	b.t.Helper()
+	b.ask(fmt.Sprintf(`(() => { const r = [...document.querySelectorAll('label')].find((l) => l.textContent.trim().startsWith(%q)).querySelector('input[type=range]'); r.value = %g; r.dispatchEvent(new Event('input', {bubbles: true})); return '' })()`, label, value))
+}
+
+// bring chooses a file in the page's file field.
+func (b *browser) bring(name, content string) {
+	b.t.Helper()
+	path := filepath.Join(b.t.TempDir(), name)
+	require.NoError(b.t, os.WriteFile(path, []byte(content), 0o644))
+	b.do(chromedp.SetUploadFiles(chromedp.CSS(`input[type=file]`), []string{path}))
+}
+
+func TestFilesBecomeFields(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("2")
+	b.sees("in 7 fields")
+	b.click("Bring a file")
+	b.bring("utm.geojson", `{"type":"Polygon","crs":{"properties":{"name":"urn:ogc:def:crs:EPSG::25832"}},"coordinates":[]}`)
+	b.sees("It is in another projection: save it as WGS 84")
+	b.bring("notes.json", `{"milk": 3}`)
+	b.sees("This is not a GeoJSON file")
+	b.bring("farm.geojson", `{"type":"FeatureCollection","features":[
+	  {"type":"Feature","properties":{"name":"Vestjordet"},"geometry":{"type":"Polygon","coordinates":[[[9.19,61.13],[9.194,61.13],[9.194,61.132],[9.19,61.132],[9.19,61.13]]]}},
+	  {"type":"Feature","properties":{"name":"Knot"},"geometry":{"type":"Polygon","coordinates":[[[9.18,61.13],[9.184,61.132],[9.184,61.13],[9.18,61.132],[9.18,61.13]]]}}]}`)
+	b.sees("crosses itself")
+	b.sees("4.80 ha")
+	b.click("Make 1 field")
+	b.sees("1 field brought in")
+	b.sees("in 8 fields")
+	b.undo()
+	b.sees("Taken back")
+	b.sees("in 7 fields")
+}
+
+func TestDividingAConcaveField(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("2")
+	b.sees("in 7 fields")
+	b.click("Draw a field")
+	b.click("Type the corners instead")
+	b.fill("Corners, a line each", "61.12 9.20")
+	b.click("Use these corners")
+	b.sees("at least three corners")
+	// A horseshoe open to the north.
+	b.fill("Corners, a line each", strings.Join([]string{"61.120 9.200", "61.120 9.206", "61.123 9.206", "61.123 9.204", "61.1205 9.204", "61.1205 9.202", "61.123 9.202", "61.123 9.200"}, "\n"))
+	b.click("Use these corners")
+	b.sees("Name of the field")
+	b.fill("Name of the field", "Hestesko")
+	b.click("Keep this field")
+	b.sees("Hestesko is on the map")
+	b.keys("d")
+	b.sees("Divide into equal grazeable areas")
+	b.choose("Field", b.ask(`[...document.querySelectorAll('option')].find((o) => o.textContent === 'Hestesko').value`))
+	b.slide("How many", 2)
+	b.slide("Direction of the fences", 90)
+	b.sees("would lie in several pieces")
+	b.until("keeping it to be asked first", `[...document.querySelectorAll('button')].find((x) => x.textContent.includes('Keep as')).disabled`)
+	b.click("Turn to")
+	b.until("whole paddocks", `!document.body.innerText.includes('several pieces')`)
+	b.slide("How many", 40)
+	b.sees("m wide; at 12 m or more there is room for")
+	b.slide("How many", 2)
+	b.until("two rows", `document.querySelectorAll('table tbody tr').length === 2`)
+	b.ask(`(() => { const i = document.querySelector('[aria-label="Name of paddock 1"]'); i.value = 'Vestre'; i.dispatchEvent(new Event('input', {bubbles: true})); return '' })()`)
+	b.click("Keep as")
+	b.sees("Hestesko has 2 paddocks")
+	b.sees("Vestre")
+	b.undo()
+	b.sees("Taken back")
+	b.until("one paddock again", `!document.body.innerText.includes('Vestre')`)
+
+	// Under standing stock it asks where they stand.
+	b.click("Divide (D)")
+	b.choose("Field", b.ask(`[...document.querySelectorAll('option')].find((o) => o.textContent === 'Nedre').value`))
+	b.sees("Cows and calves stand in Nedre: in which now?")
+	b.click("Keep as")
+	b.sees("say in which of the new paddocks")
+	b.choose("Cows and calves stand in Nedre", "2")
+	b.click("Keep as")
+	b.sees("Nedre has")
+}
+
+func TestMovesByMouse(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("5")
+	b.until("bites", `document.querySelectorAll('g[data-visit]').length > 10`)
+	// The first bite of the coming days, and a row further down.
+	at := b.ask(`(() => { const now = [...document.querySelectorAll('g[data-visit][tabindex="0"]')].filter((g) => g.classList.contains('cursor-grab') && g.getBoundingClientRect().bottom < 560 && g.getBoundingClientRect().top > 250)[0]; const r = now.getBoundingClientRect(); return [r.x + r.width / 2, r.y + 20].join(' ') })()`)
+	var x, y float64
+	_, err := fmt.Sscan(at, &x, &y)
+	require.NoError(t, err)
+	before := b.ask(`[...document.querySelectorAll('g[data-visit]')].map((g) => g.getAttribute('aria-label')).join('\n')`)
+	b.do(chromedp.DragAndDropXY(x, y, x+60, y+108))
+	b.sees("Pinned:")
+	b.until("a pinned bite", `[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('pinned'))`)
+	b.undo()
+	b.sees("Taken back: Pinned")
+	b.until("the plan of before", fmt.Sprintf(`[...document.querySelectorAll('g[data-visit]')].map((g) => g.getAttribute('aria-label')).join('\n') === %q`, before))
+
+	// Another paddock from the shoulder, with its reasons.
+	b.do(chromedp.MouseClickXY(x, y))
+	b.sees("Why here")
+	b.click("Take it")
+	b.sees("Pinned:")
+	b.click("Let it go")
+	b.sees("is free to move again")
+
+	// A school whose stop is above its start is refused at the field.
+	b.click("Rules")
+	b.sees("The rules of this plan")
+	b.fill("Leave at", "2800")
+	b.click("Work it out")
+	b.sees("The residual must lie below the entry of 2600 kg/ha")
+	b.fill("Leave at", "1700")
+	b.click("Work it out")
+	b.sees("The moves are worked out anew")
+	b.click("Keep this plan")
+	b.sees("kept as it stands")
+	b.click("list")
+	b.until("the list", `document.querySelectorAll('table tbody tr').length > 10`)
+}
+
+func TestWalkingLosesNothing(t *testing.T) {
+	b := onTheDemoFarm(t, 390, 844)
+	b.click("Walk")
+	b.click("Start at Bekkelia 1")
+	b.sees("Guess first")
+	b.keys("1900" + kb.Enter)
+	for _, r := range []string{"5", "5.5", "4.5", "5", "6", "48"} {
+		b.keys(r + kb.Enter)
+	}
+	b.sees("48: far from the rest")
+	b.do(chromedp.Reload())
+	b.click("Start at Bekkelia 1")
+	b.sees("48: far from the rest")
+	b.click("Drop")
+	b.sees("mean 5.2 cm")
+	b.sees("Done here: 1 904")
+	b.click("Done here")
+	b.sees("Bekkelia 1: 1 904 kg/ha")
+	b.sees("2 of 24")
+	b.click("Undo")
+	b.sees("Taken back: Bekkelia 1")
+
+	// Another method starts another mean; a clip wants its frame and its dry share.
+	b.keys("2000" + kb.Enter + "7" + kb.Enter)
+	b.sees("mean 7.0 cm")
+	b.click("Plate")
+	b.click("Clip")
+	b.sees("Reading 1")
+	b.click("Measure")
+	b.keys("300" + kb.Enter)
+	b.sees("Say how large your frame is")
+	b.click("Clip")
+	b.fill("Frame", "0.25")
+	b.fill("Dry-matter share", "18")
+	b.click("Measure")
+	b.sees("2 160 ±")
+	b.click("Leave")
+	b.sees("0 of 24 measured today")
+}
+
+func TestUnitsChangeWhatIsReadAndNothingElse(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("3")
+	b.sees("1 333 kg/day")
+	b.click("The farm and its people")
+	b.sees("People")
+	b.choose("Units", "imperial")
+	b.click("Save")
+	b.sees("Farm saved")
+	b.keys("3")
+	b.sees("2 938 lb/day")
+	b.click("Demand of Cows and calves")
+	b.sees("= 1 367 lb × 2.3 %")
+	b.keys("2")
+	b.sees("158.0 ac")
+	b.click("The farm and its people")
+	b.choose("Units", "metric")
+	b.click("Save")
+	b.sees("Farm saved")
+	b.keys("3")
+	b.sees("1 333 kg/day")
+}
+
+func TestAHandWalksAndMovesButDoesNotPlan(t *testing.T) {
+	p := start(t, database(t), "demo", "")
+	b := open(t, 1280, 800)
+	b.visit(p.url)
+	b.click("Make a new account")
+	b.fill("Your name", "Jon Tjern")
+	b.fill("E-mail", "jon@example.org")
+	b.fill("Password", "long enough for jon")
+	b.click("Make the account")
+	b.sees("Make a farm")
+	b.visit(p.url + "/#/sign-in")
+	b.fill("E-mail", demo.Email)
+	b.fill("Password", demo.Password)
+	b.keys(kb.Enter)
+	b.sees("Feed left")
+	b.click("The farm and its people")
+	b.fill("E-mail of somebody", "nobody@example.org")
+	b.click("Bring in")
+	b.sees("Has no account here yet")
+	b.fill("E-mail of somebody", "jon@example.org")
+	b.click("Bring in")
+	b.sees("Jon Tjern")
+	b.click("Sign out")
+	b.sees("Make a new account")
+	b.fill("E-mail", "jon@example.org")
+	b.fill("Password", "long enough for jon")
+	b.keys(kb.Enter)
+	b.sees("Feed left")
+	b.sees("Go through the gate")
+	b.keys("2")
+	b.sees("in 7 fields")
+	assert.Equal(t, "0", b.count(`[aria-label="Divide (D)"]`))
+	b.keys("5")
+	b.until("bites", `document.querySelectorAll('g[data-visit]').length > 10`)
+	assert.Equal(t, "0", b.count(`g.cursor-grab`), "a hand does not drag moves")
+}
+
+func TestStrangeFiguresAreReadBack(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("3")
+	b.click("New mob")
+	b.fill("Name of the mob", "Heavy ewes")
+	b.choose("Who they are", "ewe_dry")
+	b.fill("Head", "20")
+	b.fill("Live weight", "620")
+	b.click("Make the mob")
+	b.sees("usually weigh 50 to 90 kg")
+	b.fill("Live weight", "6200")
+	b.click("Make the mob")
+	b.sees("Live weight must be between 1 kg and 1500 kg")
+	b.fill("Live weight", "120")
+	b.ask(`(document.querySelector('form [role=alert] input[type=checkbox]')?.click(), '')`)
+	b.click("Make the mob")
+	b.until("the question or the mob", `document.body.innerText.includes('Heavy ewes made') || document.querySelector('form [role=alert] input[type=checkbox]')`)
+	if b.ask(`String(document.body.innerText.includes('Heavy ewes made'))`) == "false" {
+		b.ask(`(document.querySelector('form [role=alert] input[type=checkbox]').click(), '')`)
+		b.click("Make the mob")
+	}
+	b.sees("Heavy ewes made")
+	b.undo()
+	b.sees("Taken back")
+	b.until("no such mob", `!document.querySelector('article[aria-label="Heavy ewes"]')`)
+}
+
+func TestSumsCarryOnward(t *testing.T) {
+	p := start(t, database(t), "serve", morning)
+	b := open(t, 1280, 800)
+	began := time.Now()
+	b.visit(p.url)
+	b.click("Feed in a paddock")
+	b.sees("2 070 kg")
+	t.Logf("a first true answer after %v", time.Since(began).Round(10*time.Millisecond))
+	b.fill("Area", "3")
+	b.sees("3 450 kg")
+	b.click("Stay")
+	b.until("the feed carried over", `[...document.querySelectorAll('input')].some((i) => i.value === '3450')`)
+	b.sees("4.6 days")
+	b.fill("Demand of the mob", "-5")
+	b.sees("Demand of the mob must be above 0 kg/day")
+	b.fill("Demand of the mob", "1150")
+	b.sees("3.0 days")
+	b.keys(kb.Tab)
+	b.ask(`(document.activeElement.blur(), '')`)
+	b.keys("/")
+	b.sees("Find anything, do any sum")
+	b.ask(`(document.querySelector('dialog[open] input').focus(), '')`)
+	b.keys("strip" + kb.Enter)
+	b.sees("Front fence moves")
+}
