@@ -72,6 +72,21 @@ func TestFilesBecomeFields(t *testing.T) {
 	b.undo()
 	b.sees("Taken back")
 	b.sees("in 7 fields")
+
+	// A field and its paddocks are renamed; one with stock in it does not leave the map.
+	b.click("Look and choose")
+	b.click("stop Nedre 4")
+	b.click("Change its facts")
+	b.fill("Name of the field", "Nedre enga")
+	b.click("Rename the field")
+	b.sees("The field is called Nedre enga")
+	b.click("Take Nedre enga off the map")
+	b.sees("Cows and calves stand in it: move them first")
+	b.fill("Closed for", "reseeding")
+	b.click("Save")
+	b.sees("Nedre 4 saved")
+	b.undo()
+	b.sees("Taken back")
 }
 
 func TestDividingAConcaveField(t *testing.T) {
@@ -313,4 +328,16 @@ func TestSumsCarryOnward(t *testing.T) {
 	b.ask(`(document.querySelector('dialog[open] input').focus(), '')`)
 	b.keys("strip" + kb.Enter)
 	b.sees("Front fence moves")
+	// Every sum opens with an answer to its own example, and fits the page, on a laptop and on a phone.
+	keys := strings.Split(b.ask(`fetch('/api/sums').then((r) => r.json()).then((l) => l.map((x) => x.key).join(' '))`), " ")
+	require.Len(t, keys, 20)
+	for _, width := range []int64{1280, 390} {
+		b.do(chromedp.EmulateViewport(width, 844))
+		for _, key := range keys {
+			b.visit(p.url + "/#/sums/" + key)
+			b.sees("The working")
+			assert.Equal(t, "true", b.ask(`String([...document.querySelectorAll('main, main *')].every((e) => e.getBoundingClientRect().right <= innerWidth + 1 || e.closest('.overflow-x-auto, svg')))`), "%s at %d", key, width)
+			assert.Equal(t, "0", b.count(`main [role=alert]`), key)
+		}
+	}
 }

@@ -32,7 +32,7 @@
   }
 </script>
 
-<div class="flex flex-col gap-1">
+<div class="flex min-w-0 flex-col gap-1">
   <label for={field} class="text-sm font-semibold">{label}</label>
   <div class="flex items-center rounded-lg border bg-surface focus-within:border-tarn {error ? 'border-stop' : 'border-soft'}">
     <input

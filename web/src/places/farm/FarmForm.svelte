@@ -14,7 +14,11 @@
     ['less_hay', 'less hay'],
     ['less_work', 'less work'],
   ] as const
-  const zones = Intl.supportedValuesOf('timeZone').map((z) => ({ value: z, label: z.replace(/_/g, ' ') }))
+  // svelte-ignore state_referenced_locally
+  const zones = [...new Set([farm.time_zone, 'UTC', ...Intl.supportedValuesOf('timeZone')])].map((z) => ({
+    value: z,
+    label: z.replace(/_/g, ' '),
+  }))
 
   function toggle(aim: string) {
     farm.aims = farm.aims.includes(aim) ? farm.aims.filter((a) => a !== aim) : [...farm.aims, aim]

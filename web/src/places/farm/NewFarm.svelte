@@ -3,6 +3,7 @@
   import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
   import { refresh, useMe } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
+  import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import FarmForm from './FarmForm.svelte'
 
@@ -18,7 +19,24 @@
     latitude: 61,
   })
   let refusal = $state<Refusal | null>(null)
+  let nowhere = $state('')
   const id = newId()
+
+  // The first field moves the farm to where it is drawn; this only saves the way there.
+  function here() {
+    if (!isSecureContext || !navigator.geolocation) {
+      nowhere = 'The browser tells a position only over HTTPS: type it, or find the place on the map.'
+      return
+    }
+    navigator.geolocation.getCurrentPosition(
+      (p) => {
+        farm.latitude = Number(p.coords.latitude.toFixed(5))
+        farm.longitude = Number(p.coords.longitude.toFixed(5))
+        nowhere = ''
+      },
+      () => (nowhere = 'No position came: type it, or find the place on the map.'),
+    )
+  }
 
   async function make(e: SubmitEvent) {
     e.preventDefault()
@@ -42,7 +60,22 @@
   <p class="mt-2 mb-6 text-soft">Five lines about it. The land comes next: you draw it or bring it as a file.</p>
   <form class="rounded-2xl border border-line bg-surface p-6" onsubmit={make}>
     <FarmForm bind:farm {refusal} />
-    <div class="mt-4"><Refused {refusal} shown={['name', 'place', 'time_zone']} /></div>
+    <fieldset class="mt-5 grid grid-cols-[1fr_1fr_auto] items-end gap-4 max-md:grid-cols-1">
+      <legend class="mb-2 text-sm font-semibold">Where the map opens</legend>
+      <NumberField
+        label="Latitude, degrees north"
+        bind:value={() => farm.latitude, (v) => (farm.latitude = v ?? 0)}
+        error={refusal?.at('latitude')}
+      />
+      <NumberField
+        label="Longitude, degrees east"
+        bind:value={() => farm.longitude, (v) => (farm.longitude = v ?? 0)}
+        error={refusal?.at('longitude')}
+      />
+      <Button onclick={here}>Where I am now</Button>
+      {#if nowhere}<p class="col-span-full text-sm text-soft" role="status">{nowhere}</p>{/if}
+    </fieldset>
+    <div class="mt-4"><Refused {refusal} shown={['name', 'place', 'time_zone', 'latitude', 'longitude']} /></div>
     <div class="mt-6 flex flex-wrap gap-3">
       <Button kind="main" type="submit">Make the farm</Button>
       {#if me.data?.farms.length}<Button onclick={() => void push('/')}>Back to your farms</Button>{/if}

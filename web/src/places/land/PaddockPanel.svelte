@@ -71,6 +71,28 @@
     }
   }
 
+  // svelte-ignore state_referenced_locally
+  let fieldName = $state(field.name)
+
+  async function renameField() {
+    const old = field.name
+    const put = (version: number, name: string) =>
+      ask(
+        api.PUT('/api/farms/{farm}/fields/{id}', {
+          params: { path: { farm, id: field.id }, header: { 'If-Match': version } },
+          body: { name },
+        }),
+      )
+    try {
+      const saved = await put(field.version, fieldName)
+      await refresh()
+      house.say(`The field is called ${saved.name}.`, () => put(saved.version, old))
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      refusal = error
+    }
+  }
+
   async function removeField() {
     try {
       await ask(api.DELETE('/api/farms/{farm}/fields/{id}', { params: { path: { farm, id: field.id } } }))
@@ -147,8 +169,12 @@
         error={refusal?.at('closed_for')}
       />
       <Refused {refusal} bind:confirmed shown={['name', 'growth_factor', 'legume_share', 'closed_for']} />
+      <div><Button type="submit">Save</Button></div>
+    </form>
+    <form class="mt-5 flex flex-col gap-3 border-t border-line pt-4" onsubmit={(e) => (e.preventDefault(), void renameField())}>
+      <TextField label="Name of the field" bind:value={fieldName} />
       <div class="flex flex-wrap gap-3">
-        <Button type="submit">Save</Button>
+        <Button type="submit">Rename the field</Button>
         <Button kind="danger" onclick={removeField}>Take {field.name} off the map</Button>
       </div>
     </form>

@@ -171,11 +171,11 @@
           />
         {:else}
           <div class="plain-scroll flex-1 px-5 pb-5">
-            <table class="w-full rounded-2xl border border-line bg-surface text-[15px]">
+            <table class="w-full rounded-2xl border border-line bg-surface text-sm">
               <thead class="sticky top-0 bg-surface text-left text-sm text-soft">
                 <tr
-                  >{#each ['Mob', 'Paddock', 'In', 'Out', 'Stay', 'Rest before', 'In, out', 'Feed, needed'] as h (h)}<th
-                      class="p-3 font-normal">{h}</th
+                  >{#each ['Mob', 'Paddock', 'In', 'Out', 'Stay', 'Rest before', 'In → out', 'Feed / needed'] as h (h)}<th
+                      class="px-2 py-3 font-normal whitespace-nowrap">{h}</th
                     >{/each}</tr
                 >
               </thead>
@@ -183,29 +183,29 @@
                 {#each data.visits.filter((v) => v.kind !== 'past') as v, i (i)}
                   {@const m = mobs.data.find((x) => x.id === v.mob_id)}
                   <tr class="border-t border-line {selected && same(selected, v) ? 'bg-tarn-wash' : ''}">
-                    <td class="px-3 py-1"
+                    <td class="px-2 py-1"
                       >{#if m}<Glyph glyph={m.glyph} letter={m.letter} size={24} />{/if}</td
                     >
-                    <td class="px-3"
+                    <td class="px-2"
                       ><button
                         type="button"
                         class="min-h-10 font-semibold text-tarn underline underline-offset-4"
                         onclick={() => (selected = v)}>{v.paddock_name}</button
                       >{v.pin_id ? ' · pinned' : ''}</td
                     >
-                    <td class="px-3 whitespace-nowrap">{shortDay(new Date(v.enter_at))} {clock(new Date(v.enter_at))}</td>
-                    <td class="px-3 whitespace-nowrap">{dayMonth(new Date(v.leave_at))} {clock(new Date(v.leave_at))}</td>
-                    <td class="px-3">{withUnit(v.stay_days, 'day', house.system)}</td>
-                    <td class="px-3">{v.rest_days === null ? 'unknown' : withUnit(v.rest_days, 'day', house.system, 0)}</td>
-                    <td class="px-3 whitespace-nowrap"
+                    <td class="px-2 whitespace-nowrap">{shortDay(new Date(v.enter_at))} {clock(new Date(v.enter_at))}</td>
+                    <td class="px-2 whitespace-nowrap">{dayMonth(new Date(v.leave_at))} {clock(new Date(v.leave_at))}</td>
+                    <td class="px-2">{withUnit(v.stay_days, 'day', house.system)}</td>
+                    <td class="px-2">{v.rest_days === null ? 'unknown' : withUnit(v.rest_days, 'day', house.system, 0)}</td>
+                    <td class="px-2 whitespace-nowrap"
                       >{number(v.mass_in_kg_dm_ha, 'kg_ha', house.system)} → {number(
                         v.mass_out_kg_dm_ha,
                         'kg_ha',
                         house.system,
                       )}</td
                     >
-                    <td class="px-3 whitespace-nowrap {v.short_kg_dm > 1 ? 'font-bold text-stop' : ''}"
-                      >{number(v.feed_kg_dm, 'kg', house.system)} / {withUnit(v.demand_kg_dm, 'kg', house.system)}</td
+                    <td class="px-2 whitespace-nowrap {v.short_kg_dm > 1 ? 'font-bold text-stop' : ''}"
+                      >{number(v.feed_kg_dm, 'kg', house.system)} / {number(v.demand_kg_dm, 'kg', house.system)}</td
                     >
                   </tr>
                 {/each}

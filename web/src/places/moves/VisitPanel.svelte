@@ -73,7 +73,7 @@
   <dl class="grid grid-cols-[1fr_auto] gap-y-1.5">
     <dt class="text-soft">Feed above the residual</dt>
     <dd><Figure value={visit.feed_kg_dm} unit="kg" /></dd>
-    <dt class="text-soft">They need, over the stay</dt>
+    <dt class="text-soft">{visit.kind === 'now' ? 'They need, from now on' : 'They need, over the stay'}</dt>
     <dd><Figure value={visit.demand_kg_dm} unit="kg" /></dd>
     {#if visit.short_kg_dm > 1}
       <dt class="font-semibold text-stop">Short</dt>

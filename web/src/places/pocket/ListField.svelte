@@ -45,11 +45,11 @@
     <p class="text-sm text-soft">{rows.length} figures, a blank between them.</p>
   </div>
 {:else}
-  <fieldset class="flex flex-col gap-3">
+  <fieldset class="flex min-w-0 flex-col gap-3">
     <legend class="mb-1 text-sm font-semibold">{field.label}</legend>
     {#each rows as row, i (i)}
-      <div class="rounded-xl border border-line bg-surface p-3">
-        <div class="grid grid-cols-[1fr_1fr_auto] items-end gap-3">
+      <div class="relative rounded-xl border border-line bg-surface p-3 {rows.length > 1 ? 'pr-11' : ''}">
+        <div class="grid grid-cols-2 items-end gap-3 max-md:grid-cols-1">
           {#each inputs as f (f.key)}
             {#if f.type === 'text'}
               <label class="flex flex-col gap-1 text-sm font-semibold"
@@ -82,7 +82,7 @@
           {#if rows.length > 1}
             <button
               type="button"
-              class="rounded p-2 text-soft hover:text-stop"
+              class="absolute top-1 right-1 rounded p-2 text-soft hover:text-stop"
               aria-label="Take row {i + 1} out"
               onclick={() => (rows = rows.filter((_, k) => k !== i))}
             >

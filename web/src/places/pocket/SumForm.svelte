@@ -99,7 +99,7 @@
 </script>
 
 <div class="mx-auto grid max-w-[1000px] grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-8 p-8 max-lg:grid-cols-1 max-md:p-4">
-  <form class="flex flex-col gap-4" onsubmit={(e) => e.preventDefault()}>
+  <form class="flex min-w-0 flex-col gap-4" onsubmit={(e) => e.preventDefault()}>
     <div>
       <h1>{sum.label}</h1>
       <p class="text-soft">{sum.question}</p>
@@ -142,7 +142,7 @@
     {/each}
   </form>
 
-  <section class="flex flex-col gap-4" aria-live="polite">
+  <section class="flex min-w-0 flex-col gap-4" aria-live="polite">
     <div class="rounded-2xl border border-line bg-surface p-6">
       {#if result && main}
         <p class="text-soft">{main.label}</p>
