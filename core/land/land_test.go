@@ -234,3 +234,62 @@ func BenchmarkDivide200Into24(b *testing.B) {
 		}
 	}
 }
+
+func TestGroundInTwoPiecesIsDividedAsOne(t *testing.T) {
+	g := Region{{{0, 0}, {100, 0}, {100, 100}, {0, 100}}, {{200, 0}, {300, 0}, {300, 100}, {200, 100}}}
+	d, err := Divide(g, 4, 0)
+	require.NoError(t, err)
+	for _, p := range d.Parts {
+		assert.InDelta(t, 0.5, p.AreaHa, 1e-9)
+		assert.Equal(t, 1, p.Pieces)
+	}
+	d, err = Divide(g, 2, 90)
+	require.NoError(t, err)
+	assert.Equal(t, 2, d.Parts[0].Pieces, "a level fence crosses both")
+	assert.Len(t, d.Cuts, 2, "one stretch of fence in each")
+}
+
+func TestDivisionTurnsWithTheGround(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		g := Region{star(t, "outer", 30, -20, 100, 300)}
+		n := rapid.IntRange(2, 9).Draw(t, "n")
+		turn := rapid.Float64Range(0, 90).Draw(t, "turn")
+		direction := rapid.Float64Range(0, 90).Draw(t, "direction")
+		sin, cos := math.Sincos(radians(turn))
+		turned := Region{make(Ring, len(g[0]))}
+		for i, p := range g[0] {
+			turned[0][i] = Point{p.X*cos + p.Y*sin, p.Y*cos - p.X*sin} // clockwise, as a bearing turns
+		}
+		a, err := Divide(g, n, direction)
+		require.NoError(t, err)
+		b, err := Divide(turned, n, direction+turn)
+		require.NoError(t, err)
+		for i := range a.Parts {
+			j := i
+			if direction+turn >= 180 {
+				j = n - 1 - i
+			}
+			assert.InDelta(t, a.Parts[i].FenceM, b.Parts[j].FenceM, 1e-5)
+		}
+		assert.InDelta(t, a.NewFenceM, b.NewFenceM, 1e-5, "the same fence on the same ground")
+		opposite, err := Divide(g, n, direction+180)
+		require.NoError(t, err)
+		assert.InDelta(t, a.NewFenceM, opposite.NewFenceM, 1e-6, "a fence has two ends")
+	})
+}
+
+func TestWidthsAgreeWithTheOffer(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		g := Region{star(t, "outer", 0, 0, 80, 200)}
+		direction := rapid.Float64Range(0, 180).Draw(t, "direction")
+		least := rapid.Float64Range(5, 60).Draw(t, "least")
+		most := MostParts(g, 40, direction, least)
+		d, err := Divide(g, most, direction)
+		require.NoError(t, err)
+		for _, p := range d.Parts {
+			if most > 1 {
+				assert.GreaterOrEqual(t, p.WidthM, least-1e-5, "the offered number holds the width")
+			}
+		}
+	})
+}

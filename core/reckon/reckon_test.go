@@ -174,3 +174,29 @@ func FuzzReckon(f *testing.F) {
 		assert.True(t, json.Valid(out.Bytes()), "an answer is JSON")
 	})
 }
+
+func TestEveryAnswerIsDescribed(t *testing.T) {
+	for _, s := range Sums() {
+		raw, err := json.Marshal(s.Example)
+		require.NoError(t, err)
+		res, err := s.Run(raw)
+		require.NoError(t, err)
+		out, err := json.Marshal(res.Out)
+		require.NoError(t, err)
+		var got map[string]any
+		require.NoError(t, json.Unmarshal(out, &got))
+		described := map[string]bool{}
+		for _, f := range s.Answers {
+			described[f.Key] = true
+		}
+		for key := range got {
+			assert.True(t, described[key], "%s answers %s", s.Key, key)
+		}
+		for _, step := range res.Steps {
+			assert.NotEmpty(t, step.Label)
+			for _, term := range step.Terms {
+				assert.Contains(t, strings.Fields(step.Formula), term.Symbol, "%s: every term stands in its formula", s.Key)
+			}
+		}
+	}
+}

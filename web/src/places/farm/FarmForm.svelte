@@ -14,7 +14,6 @@
     ['less_hay', 'less hay'],
     ['less_work', 'less work'],
   ] as const
-  // svelte-ignore state_referenced_locally
   const zones = [...new Set([farm.time_zone, 'UTC', ...Intl.supportedValuesOf('timeZone')])].map((z) => ({
     value: z,
     label: z.replace(/_/g, ' '),
