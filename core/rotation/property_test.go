@@ -61,12 +61,13 @@ func TestAnySchedulesHangTogether(t *testing.T) {
 				for s := f.NextSlot(v.Enter); s.Before(v.Leave); s = f.NextSlot(s) {
 					slots++
 				}
-				stuck := false
+				// Who found no paddock had to stay; who was pinned to another mob's paddock shares its grass. Both are said in checks.
+				forced := false
 				for _, c := range plan.Checks {
-					stuck = stuck || (c.Rule == NoPaddock && c.Mob == m)
+					forced = forced || (c.Rule == NoPaddock && c.Mob == m) || (c.Rule == TwoMobs && c.Paddock == v.Paddock)
 				}
-				if !v.Fact && slots > 0 && i+1 < len(own) && !stuck {
-					assert.GreaterOrEqual(t, v.MassOut, mobs[m].Limits[v.Paddock].Residual*0.999, "who stays longer than one move hour keeps the residual")
+				if !v.Fact && slots > 0 && i+1 < len(own) && !forced {
+					assert.GreaterOrEqual(t, v.MassOut, mobs[m].Limits[v.Paddock].Residual*0.99, "who stays longer than one move hour keeps the residual")
 					assert.LessOrEqual(t, stay.Hours()/24, mobs[m].Limits[v.Paddock].StayMax+0.01)
 				}
 			}
