@@ -66,8 +66,8 @@ test-database:
 	@scripts/mariadb.sh start $(DATA)/test --fast
 
 test: $(BIN) lint chromium test-database ## everything: lint, Go tests, browser tests
-	FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_BINARY=$(CURDIR)/$(BIN) go test -timeout 15m ./...
-	@scripts/mariadb.sh stop $(DATA)/test
+	@trap 'scripts/mariadb.sh stop $(DATA)/test' EXIT; \
+	  FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_BINARY=$(CURDIR)/$(BIN) go test -timeout 15m ./...
 
 bench: $(BIN) test-database ## speeds, and the weight of the first screen
 	FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) go test -p 1 -run '^$$' -bench . ./core/... ./internal/...

@@ -8,7 +8,9 @@ act=${1:?start or stop}
 dir=${2:?a directory}
 mkdir -p "$dir"
 dir=$(cd "$dir" && pwd)
-socket=/tmp/fjell-$(printf %s "$dir" | cksum | cut -d' ' -f1).sock
+# A socket's path must be short, so it does not stand beside the data; its name is drawn once.
+[ -s "$dir/socket" ] || echo "/tmp/fjell-$(head -c 6 /dev/urandom | od -An -tx1 | tr -d ' \n').sock" > "$dir/socket"
+socket=$(cat "$dir/socket")
 pidfile=$dir/mariadb.pid
 
 running() { [ -s "$pidfile" ] && kill -0 "$(cat "$pidfile")" 2>/dev/null; }
