@@ -44,9 +44,11 @@ dev: web/node_modules/.package-lock.json ## the web app with hot reload against 
 	FJELL_DATABASE=$$(cat $(DATA)/demo/url) $(BIN) demo --address 127.0.0.1:8080 & trap "kill $$!" EXIT; cd web && npx vite
 
 generate: web/node_modules/.package-lock.json ## the API document, its TypeScript client and the table of units
-	go run ./cmd/fjell openapi > web/src/api/openapi.json
-	go run ./cmd/fjell openapi --units > web/src/api/units.json
-	cd web && npm run --silent client
+	@mkdir -p $(DATA)/api
+	go run ./cmd/fjell openapi > $(DATA)/api/openapi.json
+	go run ./cmd/fjell openapi --units > $(DATA)/api/units.json
+	cd web && npx openapi-typescript ../$(DATA)/api/openapi.json -o ../$(DATA)/api/schema.d.ts
+	@for f in openapi.json units.json schema.d.ts; do cmp -s $(DATA)/api/$$f web/src/api/$$f || cp $(DATA)/api/$$f web/src/api/$$f; done
 
 lint: web/node_modules/.package-lock.json ## format, vet, staticcheck, types, stale generated files
 	@test -z "$$(gofmt -l cmd core internal e2e scripts | tee /dev/stderr)"
