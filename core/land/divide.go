@@ -2,81 +2,128 @@ package land
 
 import (
 	"math"
-	"sort"
 
 	"fjell/core/quantity"
 )
 
+// Path is a line on the plane: a fence, a lane, a walk.
+type Path []Point
+
+// Length of a path, m.
+func (p Path) Length() float64 {
+	sum := 0.0
+	for i := 1; i < len(p); i++ {
+		sum += distance(p[i-1], p[i])
+	}
+	return sum
+}
+
 // Part is one piece of a division.
 type Part struct {
-	Region    Region
-	AreaHa    float64
-	FenceM    float64 // whole boundary
-	NewFenceM float64 // of that, on the new fences
-	WidthM    float64 // between the parallel fences, or from the edge of the field to the first
-	Pieces    int     // more than one: the new fences cut it apart
+	Region      Region
+	AreaHa      float64
+	Weight      float64 // of what is shared out: hectares, or the zones' weight
+	FenceM      float64 // whole boundary
+	FrontFenceM float64 // new fence towards the next part
+	BackFenceM  float64 // new fence towards the part before
+	WidthM      float64 // between parallel fences, or from the edge of the field to the first; 0 where they are not parallel
+	Pieces      int     // more than one: the new fences cut it apart
+	Touches     bool    // it meets the lane or the water it was laid out around
 }
 
-// Division is a field divided by parallel fences.
+// NewFenceM is the part's boundary on new fences.
+func (p Part) NewFenceM() float64 { return p.FrontFenceM + p.BackFenceM }
+
+// Division is ground divided by new fences.
 type Division struct {
 	Parts     []Part
-	Cuts      [][2]Point // the new fences, one entry for each stretch inside the field
+	Cuts      []Path // the new fences, one entry for each stretch inside the ground
 	NewFenceM float64
 	Whole     bool    // every part is one piece
-	Direction float64 // degrees clockwise from north, 0…180
+	Direction float64 // degrees clockwise from north; of parallel fences 0…180
 }
 
-// Divide cuts ground into n parts of equal area by parallel fences that run in a direction, degrees clockwise from
-// north. Holes count as no area. Parts are numbered across the fences.
-func Divide(g Region, n int, direction float64) (Division, error) {
-	if n < 1 {
-		return Division{}, quantity.Refuse("parts", n, "divide into at least one paddock")
+// MostDivided is the largest number of parts a field is divided into.
+const MostDivided = 400
+
+// Divide cuts ground into n parts that share out its area, or the weight of its zones, equally, by parallel fences
+// that run in a direction, degrees clockwise from north. Holes count as nothing. Parts are numbered across the
+// fences. Zones lie inside the ground and do not overlap.
+func Divide(g Region, n int, direction float64, zones ...Zone) (Division, error) {
+	if n < 1 || n > MostDivided {
+		return Division{}, quantity.Refuse("parts", n, "divide into 1 to %d paddocks", MostDivided)
 	}
-	direction = math.Mod(math.Mod(direction, 180)+180, 180)
-	turned, back := turnTo(g, direction)
-	cuts, low, high := equalCuts(turned, n)
-	d := Division{Direction: direction, Whole: true}
-	edges := append(append([]float64{math.Inf(-1)}, cuts...), math.Inf(1))
-	lastFence := 0.0
-	for i := 0; i < n; i++ {
-		loops, fences := clip(turned, edges[i], edges[i+1])
-		part := Part{AreaHa: loops.AreaHa(), FenceM: loops.FenceM(), NewFenceM: lastFence}
-		for _, loop := range loops {
-			if loop.SignedArea() > 0 {
-				part.Pieces++
-			}
-		}
-		part.WidthM = math.Min(edges[i+1], high) - math.Max(edges[i], low)
-		lastFence = 0
-		for _, f := range fences {
-			length := distance(f[0], f[1])
-			if length == 0 {
-				continue
-			}
-			lastFence += length
-			d.Cuts = append(d.Cuts, [2]Point{back(f[0]), back(f[1])})
-		}
-		part.NewFenceM += lastFence
-		d.NewFenceM += lastFence
-		for _, loop := range loops {
-			r := make(Ring, len(loop))
-			for k, pt := range loop {
-				r[k] = back(pt)
-			}
-			part.Region = append(part.Region, r)
-		}
-		d.Whole = d.Whole && part.Pieces == 1
-		d.Parts = append(d.Parts, part)
+	s := newSweep(g, zones, direction)
+	if s.total <= 0 {
+		return Division{}, nothingThere()
 	}
+	return s.divide(s.equalCuts(n)), nil
+}
+
+func nothingThere() error {
+	return quantity.Refuse("zones", nil, "there is nothing on this ground to share out")
+}
+
+// DivideBySize cuts ground into parts of a size, hectares or the zones' weight, by parallel fences. The last part is
+// what is left over; it may be smaller.
+func DivideBySize(g Region, size, direction float64, zones ...Zone) (Division, error) {
+	s := newSweep(g, zones, direction)
+	if s.total <= 0 {
+		return Division{}, nothingThere()
+	}
+	if size <= 0 || s.total/metresSquared/size > MostDivided {
+		return Division{}, quantity.Refuse("size", size, "paddocks of this size would be more than %d", MostDivided)
+	}
+	var cuts []float64
+	// A hair more than a whole number of paddocks does not make another one.
+	for k := 1; float64(k)*size*metresSquared < s.total*(1-1e-6); k++ {
+		cuts = append(cuts, s.lineAt(float64(k)*size*metresSquared))
+	}
+	return s.divide(cuts), nil
+}
+
+// Strips cuts ground into strips of a width, metres, numbered from the left of the direction, or from the right when
+// reversed. The last strip is what is left over.
+func Strips(g Region, width, direction float64, reverse bool, zones ...Zone) (Division, error) {
+	if reverse {
+		direction += 180
+	}
+	turn := math.Mod(math.Mod(direction, 360)+360, 360)
+	s := newSweep(g, zones, direction)
+	across := s.high - s.low
+	if width <= 0 || across/width > MostDivided {
+		return Division{}, quantity.Refuse("width_m", width, "strips of this width would be more than %d across %.0f m", MostDivided, across)
+	}
+	n := int(math.Ceil(across/width - 1e-6))
+	var cuts []float64
+	for k := 1; k < n; k++ {
+		cuts = append(cuts, s.low+float64(k)*width)
+	}
+	if turn < 180 {
+		return s.divide(cuts), nil
+	}
+	// From the right: the fences are laid from the far edge, and the strips counted from there.
+	for i := range cuts {
+		cuts[len(cuts)-1-i] = s.high - float64(i+1)*width
+	}
+	d := s.divide(cuts)
+	for i, j := 0, len(d.Parts)-1; i < j; i, j = i+1, j-1 {
+		d.Parts[i], d.Parts[j] = d.Parts[j], d.Parts[i]
+	}
+	for i := range d.Parts {
+		p := &d.Parts[i]
+		p.FrontFenceM, p.BackFenceM = p.BackFenceM, p.FrontFenceM
+	}
+	d.Direction = turn
 	return d, nil
 }
 
-// NearestWhole finds the direction closest to the one given in which no part of a division falls into pieces,
+// NearestWhole finds the direction closest to the one given in which no part of an equal division falls into pieces,
 // looking in steps of one degree. ok is false when there is none.
-func NearestWhole(g Region, n int, direction float64) (best float64, ok bool) {
+func NearestWhole(g Region, n int, direction float64, zones ...Zone) (best float64, ok bool) {
 	for step := 1.0; step <= 90; step++ {
 		for _, candidate := range []float64{direction + step, direction - step} {
-			if d, err := Divide(g, n, candidate); err == nil && d.Whole {
+			if d, err := Divide(g, n, candidate, zones...); err == nil && d.Whole {
 				return d.Direction, true
 			}
 		}
@@ -84,17 +131,68 @@ func NearestWhole(g Region, n int, direction float64) (best float64, ok bool) {
 	return 0, false
 }
 
-// MostParts is the largest number of equal parts in a direction that are all at least so wide, metres.
-func MostParts(g Region, from int, direction, leastWidthM float64) int {
-	turned, _ := turnTo(g, direction)
-	for n := from; n > 1; n-- {
-		cuts, low, high := equalCuts(turned, n)
-		edges := append(append([]float64{low}, cuts...), high)
-		narrow := false
-		for i := 1; i < len(edges); i++ {
-			narrow = narrow || edges[i]-edges[i-1] < leastWidthM-1e-6
+// LeastFence finds the direction in which n equal parts need least new fence: every second degree is tried, then
+// the best is closed in on. fenceM is what it takes there.
+func LeastFence(g Region, n int, zones ...Zone) (direction, fenceM float64) {
+	try := func(at float64) float64 {
+		s := newSweep(g, zones, at)
+		if s.total <= 0 {
+			return math.Inf(1)
 		}
-		if !narrow {
+		return s.fenceM(s.equalCuts(n))
+	}
+	fenceM = math.Inf(1)
+	for at := 0.0; at < 180; at += 2 {
+		if f := try(at); f < fenceM {
+			direction, fenceM = at, f
+		}
+	}
+	for step := 1.0; step > 0.05; step /= 2 {
+		for _, at := range []float64{direction - step, direction + step} {
+			if f := try(at); f < fenceM {
+				direction, fenceM = at, f
+			}
+		}
+	}
+	return math.Mod(direction+180, 180), fenceM
+}
+
+// LongestSide is the direction of the longest straight run of the outer boundary; corners that turn it less than two
+// degrees do not end the run.
+func LongestSide(g Region) float64 {
+	var direction, longest float64
+	for _, r := range g {
+		if r.SignedArea() <= 0 {
+			continue
+		}
+		n := len(r)
+		for i := range r {
+			end := i + 1
+			first := bearing(r[i], r[end%n])
+			for end-i < n && math.Abs(turned(first, bearing(r[end%n], r[(end+1)%n]))) < 2 {
+				end++
+			}
+			if length := distance(r[i], r[end%n]); length > longest {
+				longest, direction = length, bearing(r[i], r[end%n])
+			}
+		}
+	}
+	return math.Mod(direction, 180)
+}
+
+// bearing from one point to another, degrees clockwise from north, 0…360.
+func bearing(a, b Point) float64 {
+	return math.Mod(degrees(math.Atan2(b.X-a.X, b.Y-a.Y))+360, 360)
+}
+
+// turned is how far a second bearing turns from the first, −180…180.
+func turned(a, b float64) float64 { return math.Mod(b-a+540, 360) - 180 }
+
+// MostParts is the largest number of equal parts in a direction that are all at least so wide, metres.
+func MostParts(g Region, from int, direction, leastWidthM float64, zones ...Zone) int {
+	s := newSweep(g, zones, direction)
+	for n := from; n > 1; n-- {
+		if s.narrowest(s.equalCuts(n)) >= leastWidthM-1e-6 {
 			return n
 		}
 	}
@@ -114,225 +212,13 @@ func turnTo(g Region, direction float64) (Region, func(Point) Point) {
 	return out, func(p Point) Point { return Point{p.X*cos + p.Y*sin, p.Y*cos - p.X*sin} }
 }
 
-// equalCuts finds the upright lines that part the region into n equal areas. Between two neighbouring corners the
-// width of the ground is linear in x, so the area left of a line is a quadratic that is solved exactly.
-func equalCuts(g Region, n int) (cuts []float64, low, high float64) {
-	type edge struct{ x0, y0, x1, y1, sign float64 } // x0 < x1
-	var edges []edge
-	var xs []float64
+// pieces counts the outer rings.
+func (g Region) pieces() int {
+	n := 0
 	for _, r := range g {
-		for i, a := range r {
-			b := r[(i+1)%len(r)]
-			xs = append(xs, a.X)
-			switch {
-			case a.X < b.X:
-				edges = append(edges, edge{a.X, a.Y, b.X, b.Y, -1})
-			case a.X > b.X:
-				edges = append(edges, edge{b.X, b.Y, a.X, a.Y, 1})
-			}
+		if r.SignedArea() > 0 {
+			n++
 		}
 	}
-	sort.Float64s(xs)
-	sort.Slice(edges, func(i, j int) bool { return edges[i].x0 < edges[j].x0 })
-	low, high = xs[0], xs[len(xs)-1]
-	type slab struct{ x, dx, w0, w1, before float64 }
-	var slabs []slab
-	total := 0.0
-	var active []edge
-	next := 0
-	for i := 1; i < len(xs); i++ {
-		a, b := xs[i-1], xs[i]
-		if a == b {
-			continue
-		}
-		for next < len(edges) && edges[next].x0 <= a {
-			active = append(active, edges[next])
-			next++
-		}
-		kept := active[:0]
-		var w0, w1 float64
-		for _, e := range active {
-			if e.x1 < b {
-				continue
-			}
-			kept = append(kept, e)
-			slope := (e.y1 - e.y0) / (e.x1 - e.x0)
-			w0 += e.sign * (e.y0 + slope*(a-e.x0))
-			w1 += e.sign * (e.y0 + slope*(b-e.x0))
-		}
-		active = kept
-		w0, w1 = math.Max(0, w0), math.Max(0, w1)
-		slabs = append(slabs, slab{a, b - a, w0, w1, total})
-		total += (w0 + w1) / 2 * (b - a)
-	}
-	at := 0
-	for k := 1; k < n; k++ {
-		target := total * float64(k) / float64(n)
-		for at+1 < len(slabs) && slabs[at+1].before <= target {
-			at++
-		}
-		s := slabs[at]
-		rest := target - s.before
-		slope := (s.w1 - s.w0) / s.dx
-		root := math.Sqrt(math.Max(0, s.w0*s.w0+2*slope*rest))
-		t := 0.0
-		if s.w0+root > 0 {
-			t = 2 * rest / (s.w0 + root)
-		}
-		cuts = append(cuts, s.x+math.Min(t, s.dx))
-	}
-	return cuts, low, high
-}
-
-// chain is a stretch of boundary inside the clipping band, from where it enters to where it leaves.
-type chain struct {
-	points         Ring
-	enters, leaves float64 // the x of the line crossed
-}
-
-// clip returns the ground with left ≤ x < right, and the stretches of the right line that lie inside the ground.
-// A corner on a line counts as right of it, for both bands that meet there, so that neighbours agree.
-func clip(g Region, left, right float64) (Region, [][2]Point) {
-	var out Region
-	var chains []chain
-	side := func(p Point) int {
-		switch {
-		case p.X < left:
-			return -1
-		case p.X < right:
-			return 0
-		}
-		return 1
-	}
-	for _, r := range g {
-		n := len(r)
-		start, inside := -1, 0
-		for i := range r {
-			if side(r[i]) == 0 {
-				inside++
-			}
-			if side(r[i]) != 0 && start < 0 {
-				start = i
-			}
-		}
-		if inside == n {
-			out = append(out, r)
-			continue
-		}
-		var open *chain
-		for k := 0; k < n; k++ {
-			a, b := r[(start+k)%n], r[(start+k+1)%n]
-			sa, sb := side(a), side(b)
-			if sa != 0 && sb != sa {
-				line := left
-				if sa > 0 {
-					line = right
-				}
-				open = &chain{points: Ring{crossAt(a, b, line)}, enters: line}
-			}
-			if sb == 0 && open != nil {
-				open.points = append(open.points, b)
-			}
-			if sb != 0 && sb != sa {
-				line := left
-				if sb > 0 {
-					line = right
-				}
-				open.points = append(open.points, crossAt(a, b, line))
-				open.leaves = line
-				chains = append(chains, *open)
-				open = nil
-			}
-		}
-	}
-	next := make([]int, len(chains))
-	var fences [][2]Point
-	if !math.IsInf(left, 0) {
-		for _, pair := range pairs(chains, left, false) {
-			next[pair[0]] = pair[1]
-		}
-	}
-	if !math.IsInf(right, 0) {
-		for _, pair := range pairs(chains, right, true) {
-			next[pair[0]] = pair[1]
-			from, to := chains[pair[0]].points, chains[pair[1]].points
-			fences = append(fences, [2]Point{from[len(from)-1], to[0]})
-		}
-	}
-	used := make([]bool, len(chains))
-	for i := range chains {
-		var loop Ring
-		for k := i; !used[k]; k = next[k] {
-			used[k] = true
-			loop = append(loop, chains[k].points...)
-		}
-		if loop = tidy(loop); len(loop) >= 3 && math.Abs(loop.SignedArea()) > 1e-6 {
-			out = append(out, loop)
-		}
-	}
-	return out, fences
-}
-
-// pairs joins, along one line, each chain that leaves over it with the chain that comes back next. With ground on
-// the left of every boundary one walks up the right line and down the left one.
-func pairs(chains []chain, line float64, up bool) [][2]int {
-	type end struct {
-		y      float64
-		chain  int
-		leaves bool
-	}
-	var ends []end
-	for i, c := range chains {
-		if c.leaves == line {
-			ends = append(ends, end{c.points[len(c.points)-1].Y, i, true})
-		}
-		if c.enters == line {
-			ends = append(ends, end{c.points[0].Y, i, false})
-		}
-	}
-	sort.SliceStable(ends, func(a, b int) bool {
-		if up {
-			return ends[a].y < ends[b].y
-		}
-		return ends[a].y > ends[b].y
-	})
-	var out [][2]int
-	for i := 0; i+1 < len(ends); i += 2 {
-		// Leaving and coming back alternate; ends at the same height are put in that order.
-		for k, want := range []bool{true, false} {
-			for j := i + k; j < len(ends); j++ {
-				if ends[j].leaves == want {
-					ends[i+k], ends[j] = ends[j], ends[i+k]
-					break
-				}
-			}
-		}
-		out = append(out, [2]int{ends[i].chain, ends[i+1].chain})
-	}
-	return out
-}
-
-// crossAt is where a boundary meets an upright line. The ends are taken in a fixed order, so that the bands on
-// both sides of the line compute the same point to the last bit.
-func crossAt(a, b Point, x float64) Point {
-	if a.X > b.X {
-		a, b = b, a
-	}
-	if x == b.X {
-		return b
-	}
-	return Point{x, a.Y + (x-a.X)/(b.X-a.X)*(b.Y-a.Y)}
-}
-
-func tidy(r Ring) Ring {
-	out := make(Ring, 0, len(r))
-	for _, p := range r {
-		if len(out) == 0 || p != out[len(out)-1] {
-			out = append(out, p)
-		}
-	}
-	for len(out) > 1 && out[0] == out[len(out)-1] {
-		out = out[:len(out)-1]
-	}
-	return out
+	return n
 }

@@ -109,7 +109,7 @@ func TestDivisionProperties(t *testing.T) {
 		assert.InEpsilon(t, whole, sum, 1e-9, "parts join to the whole")
 		shared, boundary := 0.0, 0.0
 		for _, p := range d.Parts {
-			shared += p.NewFenceM
+			shared += p.NewFenceM()
 			boundary += p.FenceM
 		}
 		assert.InDelta(t, 2*d.NewFenceM, shared, 1e-6, "every new fence stands between two parts")

@@ -372,19 +372,25 @@ func Without(g Region, exclusions ...Region) (Region, error) {
 	return fromGeom(whole), nil
 }
 
-// OverlapHa is the ground two regions share.
-func OverlapHa(a, b Region) (float64, error) {
+// Common is the ground two regions share.
+func Common(a, b Region) (Region, error) {
 	ga, err := toGeom(a)
 	if err != nil {
-		return 0, fmt.Errorf("first ground: %w", err)
+		return nil, fmt.Errorf("first ground: %w", err)
 	}
 	gb, err := toGeom(b)
 	if err != nil {
-		return 0, fmt.Errorf("second ground: %w", err)
+		return nil, fmt.Errorf("second ground: %w", err)
 	}
 	common, err := geom.Intersection(ga, gb)
 	if err != nil {
-		return 0, fmt.Errorf("overlap: %w", err)
+		return nil, fmt.Errorf("overlap: %w", err)
 	}
-	return fromGeom(common).AreaHa(), nil
+	return fromGeom(common), nil
+}
+
+// OverlapHa is the area two regions share, ha.
+func OverlapHa(a, b Region) (float64, error) {
+	common, err := Common(a, b)
+	return common.AreaHa(), err
 }

@@ -96,7 +96,7 @@ func (p *picture) divide(f fieldRecord, in DivideInput) (DivisionView, land.Divi
 		Parts: []PartView{}, Cuts: [][2]land.Position{}, MobsStanding: p.standingIn(f.ID)}
 	for i, part := range d.Parts {
 		out.Parts = append(out.Parts, PartView{fmt.Sprintf("%s %d", f.Name, i+1), p.plane.Unproject(part.Region), part.AreaHa, part.FenceM,
-			part.NewFenceM, part.WidthM, part.Pieces})
+			part.NewFenceM(), part.WidthM, part.Pieces})
 	}
 	for _, c := range d.Cuts {
 		out.Cuts = append(out.Cuts, [2]land.Position{p.plane.Inverse(c[0]), p.plane.Inverse(c[1])})
