@@ -34,7 +34,7 @@ func DivideAround(g Region, n int, water Point, start float64, zones ...Zone) (D
 		sin, cos := math.Sincos(f.from + a)
 		lines = append(lines, Path{water, {water.X + 2*far*cos, water.Y + 2*far*sin}})
 	}
-	pieces, cuts := faces(g, lines)
+	pieces, cuts := faces(g, lines, fineWeld)
 	d := Division{Cuts: cuts, Whole: true, Direction: math.Mod(math.Mod(start, 360)+360, 360), Parts: make([]Part, n)}
 	for _, c := range cuts {
 		d.NewFenceM += c.Length()

@@ -16,7 +16,7 @@ func Split(g Region, cut Path, reach float64) (Division, error) {
 	cut = append(Path(nil), cut...)
 	cut[0] = extend(cut[1], cut[0], reach)
 	cut[len(cut)-1] = extend(cut[len(cut)-2], cut[len(cut)-1], reach)
-	parts, cuts := faces(g, []Path{cut})
+	parts, cuts := faces(g, []Path{cut}, Weld)
 	if len(parts) <= g.pieces() {
 		return Division{}, quantity.Refuse("line", nil, "this fence does not part the ground: draw it from one fence across to another")
 	}
@@ -99,7 +99,7 @@ func (g Region) straightened(before []Region) Region {
 		kept := Ring{}
 		for i, p := range r {
 			prev, next := r[(i+len(r)-1)%len(r)], r[(i+1)%len(r)]
-			if count[p] > 1 && onLine(p, prev, next, Weld) {
+			if count[p] > 1 && onLine(p, prev, next, Weld/20) {
 				continue
 			}
 			kept = append(kept, p)
@@ -253,6 +253,18 @@ func CheckCover(field string, regions []Region, names []string) error {
 			return quantity.Refuse(field, nil, "the fences of %s would run through one another", names[i])
 		}
 		boxes[i] = b
+	}
+	owner := map[[2]Point]int{}
+	for i, g := range weave(regions) {
+		for _, r := range g {
+			for k := range r {
+				edge := [2]Point{r[k], r[(k+1)%len(r)]}
+				if other, taken := owner[edge]; taken {
+					return quantity.Refuse(field, nil, "%s and %s would have the same side of one fence: put the corner farther from the other fence, or on it", names[other], names[i])
+				}
+				owner[edge] = i
+			}
+		}
 	}
 	for i := range regions {
 		for j := i + 1; j < len(regions); j++ {

@@ -60,7 +60,7 @@ func TestASharedFenceStaysOne(t *testing.T) {
 			}
 		}
 		assert.GreaterOrEqual(t, touched, 2, "both neighbours moved")
-		assert.InDelta(t, out[0].AreaHa(), sum, 1e-3*sum/100, "no sliver opens between the parts and the field")
+		assert.InDelta(t, out[0].AreaHa(), sum, Weld*out[0].FenceM()/metresSquared, "no sliver wider than a post opens between the parts and the field")
 		for edge, n := range edgesOf(weave(out[1:])) {
 			assert.LessOrEqual(t, n[0], 1, "an edge belongs to one paddock on a side: %v", edge)
 			assert.LessOrEqual(t, n[1], 1)

@@ -138,7 +138,7 @@ func sidesOf(g Region, lane Path) (out []Region, between []Path) {
 	long[len(long)-1] = extend(lane[len(lane)-2], lane[len(lane)-1], 2*far)
 	var sides [2]Region
 	for _, piece := range pieces {
-		parts, cuts := faces(piece, []Path{long})
+		parts, cuts := faces(piece, []Path{long}, fineWeld)
 		between = append(between, cuts...)
 		for _, part := range parts {
 			if leftOf(part.Inside(), long) {

@@ -178,8 +178,8 @@ func weave(regions []Region) []Region {
 
 // faces cuts ground along lines and returns the pieces, each an outer ring with its holes, and the stretches of the
 // lines that became fences. Ends that hang inside a piece are dropped.
-func faces(g Region, lines []Path) ([]Region, []Path) {
-	m := newMesh(fineWeld)
+func faces(g Region, lines []Path, weld float64) ([]Region, []Path) {
+	m := newMesh(weld)
 	border := m.ringLines(g)
 	all := border
 	for _, p := range lines {
