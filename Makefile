@@ -61,13 +61,13 @@ lint: web/node_modules/.package-lock.json ## format, vet, staticcheck, types, st
 	  after=$$(cat web/src/api/openapi.json web/src/api/units.json web/src/api/schema.d.ts | sha256sum); \
 	  test "$$before" = "$$after" || { echo "generated files were stale: make generate, and commit" >&2; exit 1; }
 
-chromium:
-	@command -v chromium >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null; }
+chromium-and-gdal:
+	@for p in chromium:chromium ogr2ogr:gdal-bin; do command -v $${p%:*} >/dev/null || { apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq $${p#*:} >/dev/null; }; done
 
 test-database:
 	@scripts/mariadb.sh start $(DATA)/test --fast
 
-test: $(BIN) lint chromium test-database ## everything: lint, Go tests, browser tests
+test: $(BIN) lint chromium-and-gdal test-database ## everything: lint, Go tests, browser tests
 	@trap 'scripts/mariadb.sh stop $(DATA)/test' EXIT; \
 	  FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_BINARY=$(CURDIR)/$(BIN) go test -timeout 15m ./...
 
@@ -79,7 +79,7 @@ fuzz: ## a minute for every reader of foreign input
 	go test -fuzz FuzzReckon -fuzztime 60s ./core/reckon
 	go test -fuzz FuzzReadGeoJSON -fuzztime 60s ./internal/exchange
 
-shots: $(BIN) chromium ## refresh docs/screenshots from a fresh demo
+shots: $(BIN) chromium-and-gdal ## refresh docs/screenshots from a fresh demo
 	@scripts/mariadb.sh stop $(DATA)/shots && rm -rf $(DATA)/shots
 	@scripts/mariadb.sh start $(DATA)/shots --fast
 	@FJELL_DATABASE=$$(cat $(DATA)/shots/url) $(BIN) demo --address 127.0.0.1:8091 & pid=$$!; \
@@ -87,4 +87,4 @@ shots: $(BIN) chromium ## refresh docs/screenshots from a fresh demo
 	  for i in $$(seq 100); do (exec 3<>/dev/tcp/127.0.0.1/8091) 2>/dev/null && break; sleep 0.2; done; \
 	  go run ./scripts/shots -url http://127.0.0.1:8091
 
-.PHONY: help build demo demo-reset stop dev generate lint chromium test-database test bench fuzz shots
+.PHONY: help build demo demo-reset stop dev generate lint chromium-and-gdal test-database test bench fuzz shots

@@ -2,6 +2,7 @@ package grazing
 
 import (
 	"math"
+	"strings"
 
 	"fjell/core/quantity"
 	"fjell/core/working"
@@ -31,6 +32,15 @@ func Because(text string, figures ...working.Term) Reason {
 		figures = []working.Term{}
 	}
 	return Reason{text, figures}
+}
+
+// Plain is the sentence in metric, for where no reader can be asked for units.
+func (r Reason) Plain() string {
+	text := r.Text
+	for _, f := range r.Figures {
+		text = strings.ReplaceAll(text, "{"+f.Symbol+"}", f.Show())
+	}
+	return text
 }
 
 // Look is what is known of a paddock when readiness is asked.

@@ -12,7 +12,7 @@ import (
 // water lies on the edge, the spokes fan out from there and start has no say.
 func DivideAround(g Region, n int, water Point, start float64, zones ...Zone) (Division, error) {
 	if n < 1 || n > MostDivided {
-		return Division{}, quantity.Refuse("parts", n, "divide into 1 to %d paddocks", MostDivided)
+		return Division{}, quantity.Refuse("parts", n, "must be between 1 and %d paddocks", MostDivided)
 	}
 	water, err := g.toEdge(water)
 	if err != nil {
@@ -86,7 +86,7 @@ func (g Region) toEdge(water Point) (Point, error) {
 			}
 		}
 	}
-	if g.contains(water) || g.holdsInHole(water) {
+	if g.Contains(water) || g.holdsInHole(water) {
 		if near <= onEdgeM {
 			return foot, nil
 		}
@@ -120,7 +120,7 @@ func (g Region) reaches(p Point, within float64) bool {
 			}
 		}
 	}
-	return g.contains(p)
+	return g.Contains(p)
 }
 
 // fan measures ground by a spoke that turns around a point.

@@ -51,7 +51,7 @@ const MostDivided = 400
 // fences. Zones lie inside the ground and do not overlap.
 func Divide(g Region, n int, direction float64, zones ...Zone) (Division, error) {
 	if n < 1 || n > MostDivided {
-		return Division{}, quantity.Refuse("parts", n, "divide into 1 to %d paddocks", MostDivided)
+		return Division{}, quantity.Refuse("parts", n, "must be between 1 and %d paddocks", MostDivided)
 	}
 	s := newSweep(g, zones, direction)
 	if s.total <= 0 {

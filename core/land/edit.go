@@ -234,16 +234,10 @@ func nearestOn(p, a, b Point) Point {
 
 // CheckCover refuses regions that are no ground, cross themselves or lie on one another. Names say which.
 func CheckCover(field string, regions []Region, names []string) error {
-	type box struct{ x0, y0, x1, y1 float64 }
-	boxes := make([]box, len(regions))
 	for i, g := range regions {
-		b := box{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
 		for _, r := range g {
 			if _, crossed := r.crossing(); crossed {
 				return quantity.Refuse(field, nil, "the fence of %s would cross itself", names[i])
-			}
-			for _, p := range r {
-				b.x0, b.y0, b.x1, b.y1 = math.Min(b.x0, p.X), math.Min(b.y0, p.Y), math.Max(b.x1, p.X), math.Max(b.y1, p.Y)
 			}
 		}
 		if g.AreaHa() < LeastAreaHa {
@@ -252,7 +246,6 @@ func CheckCover(field string, regions []Region, names []string) error {
 		if _, err := toGeom(g); err != nil {
 			return quantity.Refuse(field, nil, "the fences of %s would run through one another", names[i])
 		}
-		boxes[i] = b
 	}
 	owner := map[[2]Point]int{}
 	for i, g := range weave(regions) {
@@ -268,10 +261,6 @@ func CheckCover(field string, regions []Region, names []string) error {
 	}
 	for i := range regions {
 		for j := i + 1; j < len(regions); j++ {
-			a, b := boxes[i], boxes[j]
-			if a.x1 <= b.x0 || b.x1 <= a.x0 || a.y1 <= b.y0 || b.y1 <= a.y0 {
-				continue
-			}
 			common, err := OverlapHa(regions[i], regions[j])
 			if err != nil {
 				return fmt.Errorf("%s beside %s: %w", names[i], names[j], err)

@@ -201,7 +201,7 @@ func faces(g Region, lines []Path, weld float64) ([]Region, []Path) {
 		for i := 1; i < len(path); i++ {
 			a, b := min(path[i-1], path[i]), max(path[i-1], path[i])
 			middle := Point{(m.nodes[a].X + m.nodes[b].X) / 2, (m.nodes[a].Y + m.nodes[b].Y) / 2}
-			if !half[line{a, b}] && !half[line{b, a}] && g.contains(middle) {
+			if !half[line{a, b}] && !half[line{b, a}] && g.Contains(middle) {
 				inner[line{a, b}] = true
 			}
 		}
@@ -325,8 +325,8 @@ func group(rings []Ring) []Region {
 	return out
 }
 
-// contains tells whether a point lies in the ground.
-func (g Region) contains(p Point) bool {
+// Contains tells whether a point lies in the ground.
+func (g Region) Contains(p Point) bool {
 	in := false
 	for _, r := range g {
 		if r.contains(p) {

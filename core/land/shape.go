@@ -374,6 +374,9 @@ func Without(g Region, exclusions ...Region) (Region, error) {
 
 // Common is the ground two regions share.
 func Common(a, b Region) (Region, error) {
+	if !a.Near(b) {
+		return nil, nil
+	}
 	ga, err := toGeom(a)
 	if err != nil {
 		return nil, fmt.Errorf("first ground: %w", err)
@@ -393,4 +396,21 @@ func Common(a, b Region) (Region, error) {
 func OverlapHa(a, b Region) (float64, error) {
 	common, err := Common(a, b)
 	return common.AreaHa(), err
+}
+
+// Near tells whether the boxes around two regions meet.
+func (g Region) Near(other Region) bool {
+	a, b := g.box(), other.box()
+	return a[0] <= b[2] && b[0] <= a[2] && a[1] <= b[3] && b[1] <= a[3]
+}
+
+// box is west, south, east and north of a region.
+func (g Region) box() [4]float64 {
+	out := [4]float64{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
+	for _, r := range g {
+		for _, p := range r {
+			out = [4]float64{math.Min(out[0], p.X), math.Min(out[1], p.Y), math.Max(out[2], p.X), math.Max(out[3], p.Y)}
+		}
+	}
+	return out
 }

@@ -124,7 +124,7 @@ func TestAroundWaterProperties(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		g, lane := ground(t)
 		water := Point{rapid.Float64Range(-30, 30).Draw(t, "x"), rapid.Float64Range(60, 90).Draw(t, "y")}
-		if !g.contains(water) {
+		if !g.Contains(water) {
 			return // in the lane
 		}
 		var zones []Zone

@@ -27,7 +27,7 @@ func Cover(farm Farm, inRotation []bool, standing []Standing, past, planned [][]
 		var area, mass, shared, sampling float64
 		weeks := 0.0
 		for p, pad := range farm.Paddocks {
-			if !inRotation[p] || pad.Closed || standing[p].Guessed {
+			if _, closed := pad.ClosedAt(at); closed || !inRotation[p] || standing[p].Guessed {
 				continue
 			}
 			tr := traces[p]
@@ -58,11 +58,11 @@ func Cover(farm Farm, inRotation []bool, standing []Standing, past, planned [][]
 }
 
 // CoverNeeded is the mean cover a rotation at its school's figures stands at, (entry + residual) / 2, over the
-// paddocks the mobs graze, weighted by area.
-func CoverNeeded(farm Farm, mobs []Mob) float64 {
+// paddocks the mobs graze at that time, weighted by area.
+func CoverNeeded(farm Farm, mobs []Mob, at time.Time) float64 {
 	var area, sum float64
 	for p, pad := range farm.Paddocks {
-		if pad.Closed {
+		if _, closed := pad.ClosedAt(at); closed {
 			continue
 		}
 		for _, m := range mobs {

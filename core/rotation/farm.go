@@ -13,15 +13,30 @@ import (
 
 // Paddock is a grazing unit as the simulation sees it.
 type Paddock struct {
-	ID        string
-	Name      string
-	AreaHa    float64
-	X, Y      float64      // centre on the farm's plane, metres
-	Peak      float64      // peak growth rate of the sward times the paddock's factor, kg DM/ha/day
-	Ceiling   float64      // kg DM/ha
-	Curve     forage.Curve // season of the sward
-	Closed    bool         // out of the rotation
-	ClosedFor string
+	ID       string
+	Name     string
+	AreaHa   float64
+	X, Y     float64      // centre on the farm's plane, metres
+	Peak     float64      // peak growth rate of the sward times the paddock's factor, kg DM/ha/day
+	Ceiling  float64      // kg DM/ha
+	Curve    forage.Curve // season of the sward
+	Closures []Closure    // days out of the rotation
+}
+
+// Closure is a time a paddock is out of the rotation. Zero times are open ends.
+type Closure struct {
+	From, Until time.Time
+	For         string
+}
+
+// ClosedAt tells whether a paddock is out of the rotation at a moment, and why.
+func (p Paddock) ClosedAt(at time.Time) (why string, closed bool) {
+	for _, c := range p.Closures {
+		if !at.Before(c.From) && (c.Until.IsZero() || at.Before(c.Until)) {
+			return c.For, true
+		}
+	}
+	return "", false
 }
 
 // Mob is a mob as the simulation sees it.

@@ -157,11 +157,26 @@ func TestPinsAreKept(t *testing.T) {
 
 func TestClosedAndForeignGroundIsLeftAlone(t *testing.T) {
 	f := farmOf(8, 2)
-	f.Paddocks[7].Closed, f.Paddocks[7].ClosedFor = true, "hay"
+	f.Paddocks[7].Closures = []Closure{{For: "hay"}}
 	plan := Schedule(f, []Mob{mobOn(f, "cows", 500, 0, func(p int) bool { return p != 6 })}, wedge(f), nil, start, start.Add(20*24*time.Hour))
 	for _, v := range plan.Visits {
 		assert.NotContains(t, []int{6, 7}, v.Paddock)
 	}
+}
+
+func TestAClosureEndsOnItsDay(t *testing.T) {
+	f := farmOf(4, 2)
+	opens := start.Add(8 * 24 * time.Hour)
+	f.Paddocks[3].Closures = []Closure{{Until: opens, For: "nesting birds"}}
+	plan := Schedule(f, []Mob{mobOn(f, "cows", 500, 0, everywhere)}, wedge(f), nil, start, start.Add(30*24*time.Hour))
+	entered := false
+	for _, v := range plan.Visits {
+		if v.Paddock == 3 {
+			entered = true
+			assert.False(t, v.Enter.Before(opens), "nobody goes in before it opens")
+		}
+	}
+	assert.True(t, entered, "and it is used afterwards")
 }
 
 func TestNowhereToGo(t *testing.T) {
@@ -231,7 +246,7 @@ func TestFeedUntilAndCover(t *testing.T) {
 	assert.Greater(t, cover[0].HalfWidth, 200.0, "the meter's own error does not average away")
 	assert.Less(t, cover[0].HalfWidth, 260.0, "the sampling error does")
 	assert.Greater(t, cover[7].HalfWidth, cover[0].HalfWidth, "the future is less sure")
-	assert.InDelta(t, 2050, CoverNeeded(f, []Mob{mob}), 1e-9)
+	assert.InDelta(t, 2050, CoverNeeded(f, []Mob{mob}, start), 1e-9)
 }
 
 func BenchmarkSimulate60x180(b *testing.B) {

@@ -244,8 +244,9 @@ func (s *scheduler) look(m, p int) grazing.Look {
 	for k, in := range s.in {
 		occupied = occupied || (k != m && in == p)
 	}
+	why, closed := pad.ClosedAt(s.now)
 	return grazing.Look{Mass: s.mass[p], Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
-		Closed: pad.Closed, ClosedFor: pad.ClosedFor, DaysToGo: s.season.daysTo(p, s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
+		Closed: closed, ClosedFor: why, DaysToGo: s.season.daysTo(p, s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
 }
 
 // rank orders the paddocks a mob could enter now, ripest first. A paddock's score is how far it stands between
@@ -258,7 +259,7 @@ func (s *scheduler) rank(m int, at time.Time) []Alternative {
 	from := s.in[m]
 	var list []scored
 	for p, pad := range s.farm.Paddocks {
-		if !s.mobs[m].Ground[p] || pad.Closed || p == from {
+		if _, closed := pad.ClosedAt(at); closed || !s.mobs[m].Ground[p] || p == from {
 			continue
 		}
 		look := s.look(m, p)

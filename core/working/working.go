@@ -38,7 +38,7 @@ func New(label, formula string, value float64, unit quantity.Unit, terms ...Term
 	for i, part := range parts {
 		for _, t := range terms {
 			if part == t.Symbol {
-				parts[i] = show(t)
+				parts[i] = t.Show()
 			}
 		}
 	}
@@ -50,7 +50,8 @@ func T(symbol, name string, value float64, unit quantity.Unit) Term {
 	return Term{symbol, name, value, unit}
 }
 
-func show(t Term) string {
+// Show is the term's number in metric, with its unit.
+func (t Term) Show() string {
 	scale, err := quantity.ScaleOf(t.Unit, quantity.Metric)
 	if err != nil {
 		return strconv.FormatFloat(t.Value, 'g', 6, 64)

@@ -93,7 +93,7 @@ func Skarnvoll(ctx context.Context, service *farm.Service) error {
 		TimeZone: "Europe/Oslo", Units: "metric", Aims: []string{"growth", "parasites"}, Experience: "some", Longitude: centre[0], Latitude: centre[1]}}); err != nil {
 		return fmt.Errorf("demo farm: %w", err)
 	}
-	for _, step := range []func(context.Context) error{b.land, b.stock, b.season} {
+	for _, step := range []func(context.Context) error{b.land, b.stock, b.season, b.things} {
 		if err := step(ctx); err != nil {
 			return err
 		}

@@ -1,28 +1,12 @@
-// Package exchange reads and writes the files farms bring and take.
 package exchange
 
 import (
 	"encoding/json"
-	"fmt"
 	"strings"
 
 	"fjell/core/land"
 	"fjell/core/quantity"
 )
-
-// Limits of a file that is read.
-const (
-	MostFileBytes = 20 << 20
-	MostFeatures  = 2000
-)
-
-// Feature is one piece of ground found in a file, with what is wrong with it, if anything.
-type Feature struct {
-	Name    string     `json:"name"`
-	Shape   land.Shape `json:"shape" nullable:"false"`
-	AreaHa  float64    `json:"area_ha"`
-	Problem string     `json:"problem"`
-}
 
 type geoObject struct {
 	Type        string          `json:"type"`
@@ -34,9 +18,8 @@ type geoObject struct {
 	Coordinates json.RawMessage `json:"coordinates"`
 }
 
-// ReadGeoJSON reads the polygons of a GeoJSON file (RFC 7946, WGS 84). A file that is not GeoJSON, names another
-// projection or holds no ground is refused whole; a feature with a bad boundary is returned with its problem, so that
-// the good ones beside it can be taken.
+// ReadGeoJSON reads a GeoJSON file (RFC 7946, WGS 84). A file that is not GeoJSON or names another projection is
+// refused whole.
 func ReadGeoJSON(raw []byte) ([]Feature, error) {
 	if len(raw) > MostFileBytes {
 		return nil, quantity.Refuse("file", nil, "the file is larger than %d MB", MostFileBytes>>20)
@@ -48,24 +31,11 @@ func ReadGeoJSON(raw []byte) ([]Feature, error) {
 	if err := checkCRS(doc.CRS); err != nil {
 		return nil, err
 	}
-	out := []Feature{}
+	var out found
 	if err := collect(doc, "", &out, 0); err != nil {
 		return nil, err
 	}
-	if len(out) == 0 {
-		return nil, quantity.Refuse("file", nil, "there is no ground in this file: it needs polygons, not points or lines")
-	}
-	for i := range out {
-		if out[i].Name == "" {
-			out[i].Name = fmt.Sprintf("Field %d", i+1)
-		}
-		if err := land.Check(fmt.Sprintf("feature %d", i+1), out[i].Shape); err != nil {
-			out[i].Problem = err.Error()
-			continue
-		}
-		out[i].AreaHa = land.NewPlane(out[i].Shape.Centre()).Project(out[i].Shape).AreaHa()
-	}
-	return out, nil
+	return out.finish()
 }
 
 // checkCRS accepts the old "crs" member only where it says WGS 84 in longitude and latitude.
@@ -90,7 +60,7 @@ func checkCRS(raw json.RawMessage) error {
 	return quantity.Refuse("file", crs.Properties.Name, "it is in another projection: save it as WGS 84 (EPSG:4326)")
 }
 
-func collect(o geoObject, name string, out *[]Feature, depth int) error {
+func collect(o geoObject, name string, out *found, depth int) error {
 	if depth > 8 {
 		return quantity.Refuse("file", nil, "collections lie too deep in one another")
 	}
@@ -127,16 +97,44 @@ func collect(o geoObject, name string, out *[]Feature, depth int) error {
 		if err := positions(o.Coordinates, &polygons); err != nil {
 			return err
 		}
-	case "Point", "MultiPoint", "LineString", "MultiLineString":
+	case "Point":
+		var at land.Position
+		if err := positions(o.Coordinates, &at); err != nil {
+			return err
+		}
+		return out.add(Feature{Name: name, Point: &at})
+	case "MultiPoint":
+		var at []land.Position
+		if err := positions(o.Coordinates, &at); err != nil {
+			return err
+		}
+		for i := range at {
+			if err := out.add(Feature{Name: name, Point: &at[i]}); err != nil {
+				return err
+			}
+		}
+		return nil
+	case "LineString":
+		var at []land.Position
+		if err := positions(o.Coordinates, &at); err != nil {
+			return err
+		}
+		return out.add(Feature{Name: name, Line: at})
+	case "MultiLineString":
+		var lines [][]land.Position
+		if err := positions(o.Coordinates, &lines); err != nil {
+			return err
+		}
+		for _, at := range lines {
+			if err := out.add(Feature{Name: name, Line: at}); err != nil {
+				return err
+			}
+		}
 		return nil
 	default:
 		return quantity.Refuse("file", o.Type, "this is not a GeoJSON file: it has no known type")
 	}
-	if len(*out) == MostFeatures {
-		return quantity.Refuse("file", nil, "a file brings at most %d pieces of ground", MostFeatures)
-	}
-	*out = append(*out, Feature{Name: name, Shape: polygons})
-	return nil
+	return out.add(Feature{Name: name, Shape: polygons})
 }
 
 // positions reads coordinates; heights after longitude and latitude are dropped.
@@ -150,10 +148,6 @@ func positions(raw json.RawMessage, into any) error {
 func named(properties map[string]any) string {
 	for _, key := range []string{"name", "Name", "NAME", "title", "label"} {
 		if text, ok := properties[key].(string); ok {
-			text = strings.TrimSpace(text)
-			if r := []rune(text); len(r) > 80 {
-				text = string(r[:80])
-			}
 			return text
 		}
 	}

@@ -5,45 +5,71 @@ import (
 	"fmt"
 	"math"
 
-	"gorm.io/gorm"
-
+	"fjell/core/grazing"
 	"fjell/core/land"
 	"fjell/core/quantity"
 	"fjell/core/rotation"
+	"fjell/core/working"
 	"fjell/internal/store"
 )
 
 // LeastWidthM is the narrowest paddock Fjell divides into unless a farm says otherwise.
 const LeastWidthM = 12
 
-// DivideInput asks for a field divided into equal grazeable areas by parallel fences.
+// DivideInput asks for a field divided, by one of six intents.
 type DivideInput struct {
-	Parts      float64 `json:"parts"`
-	Direction  float64 `json:"direction_degrees"`
-	LeastWidth float64 `json:"least_width_m,omitempty"`
+	Intent      string  `json:"intent,omitempty" enum:"area,feed,size,strips,lane,water"`
+	Parts       float64 `json:"parts,omitempty"`
+	Direction   float64 `json:"direction_degrees"`
+	LeastWidth  float64 `json:"least_width_m,omitempty"`
+	Basis       string  `json:"basis,omitempty" enum:"usual,today" doc:"feed by what the ground usually grows, or by what stands today"`
+	Size        float64 `json:"paddock_size_ha,omitempty"`
+	Days        float64 `json:"paddock_days,omitempty" doc:"size by days of feed for the mob instead"`
+	Width       float64 `json:"strip_width_m,omitempty"`
+	Posts       float64 `json:"posts,omitempty" doc:"strip width as so many gaps between posts"`
+	PostSpacing float64 `json:"post_spacing_m,omitempty"`
+	Reverse     bool    `json:"reverse,omitempty" doc:"strips are counted from the other side"`
+	LaneID      string  `json:"lane_id,omitempty"`
+	WaterID     string  `json:"water_id,omitempty"`
+	MobID       string  `json:"mob_id,omitempty"`
+	Stay        float64 `json:"stay_days,omitempty"`
+	Rest        float64 `json:"rest_days,omitempty"`
 }
 
 // PartView is one paddock of a division that is being looked at.
 type PartView struct {
-	Name      string     `json:"name"`
-	Shape     land.Shape `json:"shape" nullable:"false"`
-	AreaHa    float64    `json:"area_ha"`
-	FenceM    float64    `json:"fence_m"`
-	NewFenceM float64    `json:"new_fence_m"`
-	WidthM    float64    `json:"width_m"`
-	Pieces    int        `json:"pieces"`
+	Name        string     `json:"name"`
+	Shape       land.Shape `json:"shape" nullable:"false"`
+	AreaHa      float64    `json:"area_ha"`
+	SquareM     float64    `json:"square_m" doc:"side of the square it would make"`
+	FenceM      float64    `json:"fence_m"`
+	FrontFenceM float64    `json:"front_fence_m"`
+	BackFenceM  float64    `json:"back_fence_m"`
+	WidthM      float64    `json:"width_m"`
+	Pieces      int        `json:"pieces"`
+	Touches     bool       `json:"touches"`
+	Feed        float64    `json:"feed_kg_dm"`
+	Days        *float64   `json:"days" nullable:"true"`
+	Water       bool       `json:"water"`
 }
 
 // DivisionView is a division that is being looked at.
 type DivisionView struct {
-	Direction    float64            `json:"direction_degrees"`
-	Parts        []PartView         `json:"parts" nullable:"false"`
-	Cuts         [][2]land.Position `json:"cuts" nullable:"false"`
-	NewFenceM    float64            `json:"new_fence_m"`
-	GrazeableHa  float64            `json:"grazeable_ha"`
-	Whole        bool               `json:"whole"`
-	WholeNearest *float64           `json:"whole_nearest_degrees" nullable:"true"`
-	MobsStanding []string           `json:"mobs_standing" nullable:"false"`
+	Intent       string                `json:"intent"`
+	Direction    float64               `json:"direction_degrees"`
+	LongestSide  float64               `json:"longest_side_degrees"`
+	Parts        []PartView            `json:"parts" nullable:"false"`
+	Cuts         [][]land.Position     `json:"cuts" nullable:"false"`
+	Figures      grazing.LayoutFigures `json:"figures"`
+	GrazeableHa  float64               `json:"grazeable_ha"`
+	Corners      int                   `json:"corners"`
+	Gates        int                   `json:"gates"`
+	Dry          int                   `json:"dry" doc:"paddocks without water of their own"`
+	LeaveHere    []land.Position       `json:"leave_standing" nullable:"false" doc:"where a temporary layout leaves a corner post all season"`
+	OneAtATimeM  float64               `json:"one_at_a_time_m" doc:"fence needed when only the next paddock is fenced at a time"`
+	Whole        bool                  `json:"whole"`
+	WholeNearest *float64              `json:"whole_nearest_degrees" nullable:"true"`
+	MobsStanding []string              `json:"mobs_standing" nullable:"false"`
 }
 
 // Divide previews a division. Nothing is written.
@@ -52,61 +78,359 @@ func (s *Service) Divide(ctx context.Context, a Actor, fieldID string, in Divide
 	if err != nil {
 		return DivisionView{}, err
 	}
-	f, err := p.fieldByID("", fieldID)
+	w, err := p.workbench(fieldID, &in)
 	if err != nil {
 		return DivisionView{}, err
 	}
-	d, _, err := p.divide(f, in)
-	return d, err
+	d, err := w.divide(in)
+	if err != nil {
+		return DivisionView{}, err
+	}
+	return w.view(in, d)
 }
 
-func (p *picture) divide(f fieldRecord, in DivideInput) (DivisionView, land.Division, error) {
+// LeastFenceView is the direction in which equal paddocks need least new fence.
+type LeastFenceView struct {
+	Direction float64        `json:"direction_degrees"`
+	NewFence  working.Figure `json:"new_fence"`
+	Dry       int            `json:"dry"`
+}
+
+// LeastFence searches all directions for the one with least new fence.
+func (s *Service) LeastFence(ctx context.Context, a Actor, fieldID string, in DivideInput) (LeastFenceView, error) {
+	p, err := s.picture(ctx, a)
+	if err != nil {
+		return LeastFenceView{}, err
+	}
+	if in.Intent != "feed" {
+		in.Intent = "area"
+	}
+	w, err := p.workbench(fieldID, &in)
+	if err != nil {
+		return LeastFenceView{}, err
+	}
+	in.Direction, _ = land.LeastFence(w.ground, int(in.Parts), w.zonesFor(in)...)
+	d, err := w.divide(in)
+	if err != nil {
+		return LeastFenceView{}, err
+	}
+	v, err := w.view(in, d)
+	return LeastFenceView{v.Direction, v.Figures.NewFence, v.Dry}, err
+}
+
+// workbench is a field laid out to be divided: its grazeable ground, what it grows and what stands on it.
+type workbench struct {
+	*season
+	field    fieldRecord
+	ground   land.Region
+	standing []rotation.Standing
+	usual    []land.Zone // kg DM a hectare between residual and entry, by productivity
+	today    []land.Zone // kg DM a hectare above the residual that will be eaten
+	mob      int         // −1 for none
+	water    []land.Point
+}
+
+func (p *picture) workbench(fieldID string, in *DivideInput) (*workbench, error) {
+	f, err := p.fieldByID("", fieldID)
+	if err != nil {
+		return nil, err
+	}
 	if in.LeastWidth == 0 {
 		in.LeastWidth = LeastWidthM
 	}
+	if in.Intent == "" {
+		in.Intent = "area"
+	}
+	if in.Intent != "area" && in.Intent != "feed" && in.Intent != "lane" && in.Intent != "water" && in.Parts == 0 {
+		in.Parts = 1
+	}
 	if err := judge(in, true); err != nil {
-		return DivisionView{}, land.Division{}, err
+		return nil, err
 	}
-	ground := p.plane.Project(f.shape.Shape.Shape)
-	if len(f.exclusions) > 0 {
-		var holes []land.Region
-		for _, e := range f.exclusions {
-			holes = append(holes, p.plane.Project(e.Shape.Shape))
-		}
-		var err error
-		if ground, err = land.Without(ground, holes...); err != nil {
-			return DivisionView{}, land.Division{}, fmt.Errorf("grazeable ground of %s: %w", f.Name, err)
-		}
-	}
-	n := int(in.Parts)
-	d, err := land.Divide(ground, n, in.Direction)
+	se, err := p.season()
 	if err != nil {
-		return DivisionView{}, d, err
+		return nil, err
 	}
+	w := &workbench{season: se, field: f, mob: -1, standing: se.recount(p.now).Standing}
+	if w.ground, err = p.grazeable(f); err != nil {
+		return nil, err
+	}
+	if in.MobID != "" {
+		m, ok := se.mobIndex[in.MobID]
+		if !ok {
+			return nil, quantity.Refuse("mob_id", in.MobID, "is not a mob of this farm")
+		}
+		w.mob = m
+	}
+	for _, m := range p.marks {
+		if m.Kind == "water" {
+			w.water = append(w.water, p.plane.Forward(m.Path.At[0]))
+		}
+	}
+	return w, w.weigh()
+}
+
+// grazeable is a field's ground without its exclusions and lanes.
+func (p *picture) grazeable(f fieldRecord) (land.Region, error) {
+	ground := p.plane.Project(f.shape.Shape.Shape)
+	if len(f.exclusions) == 0 {
+		return ground, nil
+	}
+	var holes []land.Region
+	for _, e := range f.exclusions {
+		holes = append(holes, p.plane.Project(e.Shape.Shape))
+	}
+	ground, err := land.Without(ground, holes...)
+	if err != nil {
+		return nil, fmt.Errorf("grazeable ground of %s: %w", f.Name, err)
+	}
+	return ground, nil
+}
+
+// weigh lays out what the ground grows and carries: each present paddock with its own figures, zones on top of them
+// by their productivity against the paddock's.
+func (w *workbench) weigh() error {
+	var area, usual, today float64
+	type bed struct{ usual, today float64 }
+	beds := map[int]bed{}
+	for i, pad := range w.paddocks {
+		if pad.fieldID != w.field.ID {
+			continue
+		}
+		l := w.limits(i)
+		if w.mob >= 0 {
+			l = w.rotMobs[w.mob].Limits[i]
+		}
+		b := bed{(l.Entry - l.Residual) * l.U * pad.GrowthFactor, math.Max(0, w.standing[i].Mass-l.Residual) * l.U}
+		beds[i] = b
+		area += pad.shape.AreaHa
+		usual += b.usual * pad.shape.AreaHa
+		today += b.today * pad.shape.AreaHa
+	}
+	if area == 0 {
+		return quantity.Refuse("field", nil, "%s has no paddock yet", w.field.Name)
+	}
+	// Ground that no paddock covers counts as the mean of those that do.
+	w.usual, w.today = []land.Zone{{Region: w.ground, Weight: usual / area}}, []land.Zone{{Region: w.ground, Weight: today / area}}
+	for i, pad := range w.paddocks {
+		b, here := beds[i]
+		if !here {
+			continue
+		}
+		w.usual = append(w.usual, land.Zone{Region: pad.region, Weight: b.usual - usual/area})
+		w.today = append(w.today, land.Zone{Region: pad.region, Weight: b.today - today/area})
+		for _, z := range w.field.zones {
+			common, err := land.Common(pad.region, w.plane.Project(z.Shape.Shape))
+			if err != nil {
+				return fmt.Errorf("zone %s: %w", z.Name, err)
+			}
+			if len(common) > 0 {
+				more := z.GrowthFactor/pad.GrowthFactor - 1
+				w.usual = append(w.usual, land.Zone{Region: common, Weight: b.usual * more})
+				w.today = append(w.today, land.Zone{Region: common, Weight: b.today * more})
+			}
+		}
+	}
+	return nil
+}
+
+// zonesFor are the zones an input shares out by: none for area.
+func (w *workbench) zonesFor(in DivideInput) []land.Zone {
+	switch {
+	case in.Intent == "size" && in.Days > 0, in.Basis == "today" && in.Intent != "area":
+		return w.today
+	case in.Intent == "feed", in.Basis == "usual" && (in.Intent == "lane" || in.Intent == "water"):
+		return w.usual
+	}
+	return nil
+}
+
+func (w *workbench) divide(in DivideInput) (land.Division, error) {
+	zones := w.zonesFor(in)
+	n := int(in.Parts)
+	var d land.Division
+	var err error
+	switch in.Intent {
+	case "area", "feed":
+		d, err = land.Divide(w.ground, n, in.Direction, zones...)
+	case "size":
+		d, err = w.divideBySize(in, zones)
+	case "strips":
+		width := in.Width
+		if in.Posts > 0 {
+			if in.PostSpacing == 0 {
+				return d, quantity.Refuse("post_spacing_m", 0, "say how far apart the posts stand")
+			}
+			width = in.Posts * in.PostSpacing
+		}
+		d, err = land.Strips(w.ground, width, in.Direction, in.Reverse)
+		in.LeastWidth = 0 // strips are as narrow as they are asked for
+	case "lane":
+		lane, ok := w.mark(in.LaneID, "lane")
+		if !ok {
+			return d, quantity.Refuse("lane_id", in.LaneID, "draw a lane first, and choose it")
+		}
+		path := make(land.Path, len(lane.Path.At))
+		for i, pos := range lane.Path.At {
+			path[i] = w.plane.Forward(pos)
+		}
+		d, err = land.DivideAlong(w.ground, n, path, zones...)
+	case "water":
+		water, ok := w.mark(in.WaterID, "water")
+		if !ok {
+			return d, quantity.Refuse("water_id", in.WaterID, "mark a water point first, and choose it")
+		}
+		d, err = land.DivideAround(w.ground, n, w.plane.Forward(water.Path.At[0]), in.Direction, zones...)
+	default:
+		err = quantity.Refuse("intent", in.Intent, "must be area, feed, size, strips, lane or water")
+	}
+	if err != nil {
+		return d, err
+	}
+	return d, w.wideEnough(in, d)
+}
+
+func (w *workbench) mark(id, kind string) (store.Mark, bool) {
+	for _, m := range w.marks {
+		if m.ID == id && m.Kind == kind {
+			return m, true
+		}
+	}
+	return store.Mark{}, false
+}
+
+// divideBySize divides into paddocks of so many hectares, or of so many days for a mob by what stands today. A count
+// beside the size must fit the field.
+func (w *workbench) divideBySize(in DivideInput, zones []land.Zone) (land.Division, error) {
+	size, whole, unit := in.Size, w.ground.AreaHa(), "ha"
+	if in.Days > 0 {
+		if w.mob < 0 {
+			return land.Division{}, quantity.Refuse("mob_id", "", "days of feed need a mob that eats it")
+		}
+		demand := w.rotMobs[w.mob].Demand(w.now)
+		size, unit, whole = in.Days*demand, "kg DM", 0
+		for _, z := range zones {
+			whole += z.Region.AreaHa() * z.Weight
+		}
+	}
+	if size <= 0 {
+		return land.Division{}, quantity.Refuse("paddock_size_ha", in.Size, "say how large a paddock should be")
+	}
+	if n := in.Parts; n > 1 && n*size > whole*(1+1e-6) {
+		return land.Division{}, quantity.Refuse("parts", int(n), "%.0f paddocks × %.4g %s = %.4g %s, but %s has %.4g %s: %d fit", n, size, unit, n*size, unit,
+			w.field.Name, whole, unit, int(whole/size+1e-6))
+	}
+	return land.DivideBySize(w.ground, size, in.Direction, zones...)
+}
+
+func (w *workbench) wideEnough(in DivideInput, d land.Division) error {
 	narrowest := math.Inf(1)
-	for _, part := range d.Parts {
-		narrowest = math.Min(narrowest, part.WidthM)
+	for i, part := range d.Parts {
+		if part.WidthM > 0 && !(in.Intent == "size" && i == len(d.Parts)-1) { // what is left over may be narrow
+			narrowest = math.Min(narrowest, part.WidthM)
+		}
 	}
-	if narrowest < in.LeastWidth-1e-6 {
-		most := land.MostParts(ground, n, in.Direction, in.LeastWidth)
-		return DivisionView{}, d, quantity.Refuse("parts", n, "some of these paddocks would be only %.1f m wide; at %g m or more there is room for %d in this direction",
+	if narrowest >= in.LeastWidth-1e-6 {
+		return nil
+	}
+	if in.Intent == "area" || in.Intent == "feed" {
+		most := land.MostParts(w.ground, len(d.Parts), in.Direction, in.LeastWidth, w.zonesFor(in)...)
+		return quantity.Refuse("parts", len(d.Parts), "some of these paddocks would be only %.1f m wide; at %g m or more there is room for %d in this direction",
 			narrowest, in.LeastWidth, most)
 	}
-	out := DivisionView{Direction: d.Direction, NewFenceM: d.NewFenceM, GrazeableHa: ground.AreaHa(), Whole: d.Whole,
-		Parts: []PartView{}, Cuts: [][2]land.Position{}, MobsStanding: p.standingIn(f.ID)}
+	return quantity.Refuse("parts", len(d.Parts), "some of these paddocks would be only %.1f m wide, less than %g m", narrowest, in.LeastWidth)
+}
+
+// feedIn is what a part carries of the zones, kg DM.
+func feedIn(part land.Region, zones []land.Zone) (float64, error) {
+	feed := part.AreaHa() * zones[0].Weight // the first covers all the ground
+	for _, z := range zones[1:] {
+		if z.Weight == 0 {
+			continue
+		}
+		common, err := land.OverlapHa(part, z.Region)
+		if err != nil {
+			return 0, err
+		}
+		feed += common * z.Weight
+	}
+	return math.Max(0, feed), nil
+}
+
+func (w *workbench) view(in DivideInput, d land.Division) (DivisionView, error) {
+	out := DivisionView{Intent: in.Intent, Direction: d.Direction, LongestSide: land.LongestSide(w.ground), GrazeableHa: w.ground.AreaHa(), Whole: d.Whole,
+		Parts: []PartView{}, Cuts: [][]land.Position{}, LeaveHere: []land.Position{}, MobsStanding: w.standingIn(w.field.ID)}
+	figures := grazing.LayoutIn{NewFenceM: d.NewFenceM, Stay: in.Stay, Rest: in.Rest, SharedIs: quantity.Kilogram}
+	if w.mob >= 0 {
+		figures.Demand = w.rotMobs[w.mob].Demand(w.now)
+		for i, pad := range w.paddocks {
+			if _, closed := w.farm.Paddocks[i].ClosedAt(w.now); !closed && pad.fieldID != w.field.ID && w.rotMobs[w.mob].Ground[i] {
+				figures.Others++
+			}
+		}
+	}
 	for i, part := range d.Parts {
-		out.Parts = append(out.Parts, PartView{fmt.Sprintf("%s %d", f.Name, i+1), p.plane.Unproject(part.Region), part.AreaHa, part.FenceM,
-			part.NewFenceM(), part.WidthM, part.Pieces})
+		feed, err := feedIn(part.Region, w.today)
+		if err != nil {
+			return out, err
+		}
+		shared, err := feedIn(part.Region, w.usual)
+		if err != nil {
+			return out, err
+		}
+		if in.Basis == "today" || in.Days > 0 {
+			shared = feed
+		}
+		p := PartView{Name: fmt.Sprintf("%s %d", w.field.Name, i+1), Shape: w.plane.Unproject(part.Region), AreaHa: part.AreaHa, SquareM: land.SquareM(part.AreaHa),
+			FenceM: part.FenceM, FrontFenceM: part.FrontFenceM, BackFenceM: part.BackFenceM, WidthM: part.WidthM, Pieces: part.Pieces, Touches: part.Touches, Feed: feed}
+		if figures.Demand > 0 {
+			days := feed / figures.Demand
+			p.Days = &days
+		}
+		toWater, own := part.Region.ToWater(w.water)
+		p.Water = own
+		if !own {
+			out.Dry++
+		}
+		out.OneAtATimeM = math.Max(out.OneAtATimeM, part.NewFenceM())
+		out.Parts = append(out.Parts, p)
+		figures.Parts = append(figures.Parts, grazing.LayoutPart{AreaHa: part.AreaHa, Shared: shared, Feed: feed, ToWaterM: toWater})
+	}
+	corners := d.Corners()
+	out.Corners, out.Gates = len(corners), w.gatesNeeded(d)
+	for _, c := range corners {
+		out.LeaveHere = append(out.LeaveHere, w.plane.Inverse(c))
 	}
 	for _, c := range d.Cuts {
-		out.Cuts = append(out.Cuts, [2]land.Position{p.plane.Inverse(c[0]), p.plane.Inverse(c[1])})
+		var line []land.Position
+		for _, pt := range c {
+			line = append(line, w.plane.Inverse(pt))
+		}
+		out.Cuts = append(out.Cuts, line)
 	}
-	if !d.Whole {
-		if best, ok := land.NearestWhole(ground, n, in.Direction); ok {
+	if !d.Whole && (in.Intent == "area" || in.Intent == "feed") {
+		if best, ok := land.NearestWhole(w.ground, len(d.Parts), in.Direction, w.zonesFor(in)...); ok {
 			out.WholeNearest = &best
 		}
 	}
-	return out, d, nil
+	var err error
+	out.Figures, err = grazing.Layout(figures)
+	return out, err
+}
+
+// gatesNeeded counts the parts that no gate on the map opens into.
+func (w *workbench) gatesNeeded(d land.Division) int {
+	need := 0
+	for _, part := range d.Parts {
+		has := false
+		for _, m := range w.marks {
+			has = has || m.Kind == "gate" && part.Region.Borders(w.plane.Forward(m.Path.At[0]))
+		}
+		if !has {
+			need++
+		}
+	}
+	return need
 }
 
 // standingIn lists the mobs that stand in a field.
@@ -136,229 +460,4 @@ func (p *picture) where() map[string]string {
 		}
 	}
 	return live
-}
-
-// Standing says in which part of a division a mob stands.
-type Standing struct {
-	MobID string `json:"mob_id"`
-	Part  int    `json:"part"`
-}
-
-// AcceptDivision keeps a division as the field's layout.
-type AcceptDivision struct {
-	ID     string   `json:"id"`
-	Name   string   `json:"name"`
-	Names  []string `json:"names" nullable:"false"`
-	Pieces bool     `json:"take_pieces,omitempty"`
-	DivideInput
-	Standing []Standing `json:"standing,omitempty"`
-}
-
-// AcceptDivision replaces the field's layout by a division, from today on. What stands passes to the new paddocks by
-// area, rest is the shortest of the parts, and stock that stand in the field go where the person says.
-func (s *Service) AcceptDivision(ctx context.Context, a Actor, fieldID string, in AcceptDivision) (FieldView, error) {
-	if err := clientID("id", in.ID); err != nil {
-		return FieldView{}, err
-	}
-	var err error
-	if in.Name, err = name("name", in.Name); err != nil {
-		return FieldView{}, err
-	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "layout", in)
-		if err != nil || repeat {
-			return err
-		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
-		if err != nil {
-			return err
-		}
-		f, err := p.fieldByID("", fieldID)
-		if err != nil {
-			return err
-		}
-		_, d, err := p.divide(f, in.DivideInput)
-		if err != nil {
-			return err
-		}
-		if !d.Whole && !in.Pieces {
-			return quantity.Refuse("direction_degrees", in.Direction, "a paddock would lie in several pieces: turn the fences, or say that you want it so")
-		}
-		return p.replaceLayout(tx, a, f, in, d)
-	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
-}
-
-func (p *picture) replaceLayout(tx *gorm.DB, a Actor, f fieldRecord, in AcceptDivision, d land.Division) error {
-	se, err := p.season()
-	if err != nil {
-		return err
-	}
-	past := se.recount(p.now)
-	today := store.DayOf(p.now, p.loc)
-	if err := tx.Model(&store.Layout{}).Where("farm_id = ? AND id = ?", a.FarmID, f.layout.ID).Update("holds_until", today).Error; err != nil {
-		return err
-	}
-	if err := tx.Create(&store.Layout{FarmID: a.FarmID, ID: in.ID, FieldID: f.ID, Name: in.Name, HoldsFrom: today}).Error; err != nil {
-		return err
-	}
-	ids := make([]string, len(d.Parts))
-	for i, part := range d.Parts {
-		row := store.Paddock{FarmID: a.FarmID, ID: newID(), LayoutID: in.ID, Name: fmt.Sprintf("%s %d", f.Name, i+1), Position: i, SwardID: f.SwardID, GrowthFactor: 1, Version: 1}
-		if i < len(in.Names) {
-			if row.Name, err = name(fmt.Sprintf("names[%d]", i), in.Names[i]); err != nil {
-				return err
-			}
-		}
-		ids[i] = row.ID
-		outline := store.PaddockShape{FarmID: a.FarmID, ID: newID(), PaddockID: row.ID, ValidFrom: today,
-			Shape: store.Geometry{Shape: p.plane.Unproject(part.Region)}, AreaHa: part.AreaHa, FenceM: part.FenceM}
-		measured, err := se.carry(&row, part.Region, past.Standing)
-		if err != nil {
-			return err
-		}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		if err := tx.Create(&outline).Error; err != nil {
-			return err
-		}
-		if measured != nil {
-			measured.RecordedBy = a.UserID
-			if err := tx.Create(measured).Error; err != nil {
-				return err
-			}
-		}
-	}
-	part := map[string]int{}
-	for _, st := range in.Standing {
-		part[st.MobID] = st.Part
-	}
-	where := p.where()
-	for _, mobID := range p.standingIn(f.ID) {
-		k, ok := part[mobID]
-		if !ok || k < 1 || k > len(ids) {
-			return quantity.Refuse("standing", nil, "%s stand in %s: say in which of the new paddocks", se.mobs[se.mobIndex[mobID]].Name, f.Name)
-		}
-		from := where[mobID]
-		if err := tx.Create(&store.Move{FarmID: a.FarmID, ID: newID(), MobID: mobID, FromPaddockID: &from, ToPaddockID: &ids[k-1], MovedAt: p.now,
-			Note: dividedNote, RecordedAt: p.now, RecordedBy: a.UserID}).Error; err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// dividedNote marks the moves that a division made by itself.
-const dividedNote = "the field was divided"
-
-// TakeBackDivision gives a field its layout of before, as long as nothing has been recorded on the new paddocks.
-func (s *Service) TakeBackDivision(ctx context.Context, a Actor, fieldID, layoutID string) (FieldView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		layout, err := find[store.Layout](tx, a.FarmID, "", layoutID)
-		if err != nil {
-			return err
-		}
-		if layout.FieldID != fieldID || layout.HoldsUntil != nil {
-			return ErrNotFound
-		}
-		var before []store.Layout
-		if err := tx.Order("id DESC").Limit(1).Find(&before, "farm_id = ? AND field_id = ? AND id <> ? AND holds_until = ?", a.FarmID, fieldID, layoutID, layout.HoldsFrom).Error; err != nil {
-			return err
-		}
-		if len(before) == 0 {
-			return quantity.Refuse("layout", nil, "there is no layout before this one")
-		}
-		paddocks := tx.Model(&store.Paddock{}).Select("id").Where("farm_id = ? AND layout_id = ?", a.FarmID, layoutID)
-		var used int64
-		if err := tx.Model(&store.Measurement{}).Where("farm_id = ? AND paddock_id IN (?) AND method <> ?", a.FarmID, paddocks, carried).Count(&used).Error; err != nil {
-			return err
-		}
-		var moved int64
-		if err := tx.Model(&store.Move{}).Where("farm_id = ? AND (to_paddock_id IN (?) AND note <> ? OR from_paddock_id IN (?))", a.FarmID, paddocks, dividedNote, paddocks).Count(&moved).Error; err != nil {
-			return err
-		}
-		if used+moved > 0 {
-			return quantity.Refuse("layout", nil, "these paddocks have been walked or grazed: their record stays, divide the field anew instead")
-		}
-		for _, step := range []func() error{
-			func() error {
-				return tx.Where("farm_id = ? AND to_paddock_id IN (?)", a.FarmID, paddocks).Delete(&store.Move{}).Error
-			},
-			func() error {
-				return tx.Where("farm_id = ? AND paddock_id IN (?)", a.FarmID, paddocks).Delete(&store.Measurement{}).Error
-			},
-			func() error {
-				return tx.Where("farm_id = ? AND id = ?", a.FarmID, layoutID).Delete(&store.Layout{}).Error
-			},
-			func() error {
-				return tx.Model(&store.Layout{}).Where("farm_id = ? AND id = ?", a.FarmID, before[0].ID).Update("holds_until", nil).Error
-			},
-		} {
-			if err := step(); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
-}
-
-// carried is the method of a measurement that a division made from what stood before.
-const carried = "carried"
-
-// carry passes what stands on the old paddocks to a new one by area of overlap; what was guessed stays guessed. It
-// fills the new paddock's facts and returns the measurement that carries the mass.
-func (s *season) carry(row *store.Paddock, region land.Region, standing []rotation.Standing) (*store.Measurement, error) {
-	var area, mass, half, shared, factor, legume, legumeArea, largest float64
-	guessed := true
-	for i, old := range s.paddocks {
-		common, err := land.OverlapHa(region, old.region)
-		if err != nil {
-			return nil, fmt.Errorf("overlap with %s: %w", old.Name, err)
-		}
-		if common < 1e-4 {
-			continue
-		}
-		st := standing[i]
-		if !st.Guessed {
-			guessed = false
-		}
-		if common > largest {
-			largest = common
-			row.SwardID, row.ClosedFor = old.SwardID, old.ClosedFor
-		}
-		area += common
-		factor += common * old.GrowthFactor
-		mass += common * st.Mass
-		half += common * st.HalfWidthAt(s.now, st.Mass)
-		shared += common * st.Shared
-		if old.LegumeShare != nil {
-			legume += common * *old.LegumeShare
-			legumeArea += common
-		}
-		if st.LastLeft != nil && (row.CarriedLeftAt == nil || st.LastLeft.After(*row.CarriedLeftAt)) {
-			row.CarriedLeftAt = st.LastLeft
-		}
-	}
-	if area == 0 {
-		return nil, nil
-	}
-	row.GrowthFactor = factor / area
-	if legumeArea > 0 {
-		share := legume / legumeArea
-		row.LegumeShare = &share
-	}
-	if guessed {
-		return nil, nil
-	}
-	return &store.Measurement{FarmID: row.FarmID, ID: newID(), PaddockID: row.ID, Method: carried, ForageMass: mass / area, HalfWidth: half / area,
-		SharedError: shared / area, Figures: store.JSON[map[string]float64]{V: map[string]float64{}}, Readings: store.JSON[[]float64]{V: []float64{}},
-		Note: "carried over by area when the field was divided", MeasuredAt: s.now, RecordedAt: s.now}, nil
 }

@@ -3,16 +3,15 @@ package farm
 import (
 	"context"
 	"fmt"
-	"strings"
+	"math"
 	"time"
-
-	"gorm.io/gorm"
 
 	"fjell/core/grazing"
 	"fjell/core/land"
 	"fjell/core/quantity"
 	"fjell/core/reference"
 	"fjell/core/rotation"
+	"fjell/core/working"
 	"fjell/internal/store"
 )
 
@@ -26,31 +25,66 @@ type MassView struct {
 
 // PaddockView is a paddock on the map.
 type PaddockView struct {
-	ID           string           `json:"id"`
-	FieldID      string           `json:"field_id"`
-	Name         string           `json:"name"`
-	Shape        land.Shape       `json:"shape" nullable:"false"`
-	AreaHa       float64          `json:"area_ha"`
-	FenceM       float64          `json:"fence_m"`
-	SwardID      string           `json:"sward_id"`
-	SwardName    string           `json:"sward_name"`
-	GrowthFactor float64          `json:"growth_factor"`
-	LegumeShare  *float64         `json:"legume_share" nullable:"true"`
-	ClosedFor    string           `json:"closed_for"`
-	Version      int              `json:"version"`
-	Mass         MassView         `json:"mass"`
-	RestDays     *float64         `json:"rest_days" nullable:"true"`
-	State        grazing.State    `json:"state"`
-	Reasons      []grazing.Reason `json:"reasons" nullable:"false"`
-	Feed         float64          `json:"feed_kg_dm"`
-	MobIDs       []string         `json:"mob_ids" nullable:"false"`
+	ID           string               `json:"id"`
+	FieldID      string               `json:"field_id"`
+	Name         string               `json:"name"`
+	Shape        land.Shape           `json:"shape" nullable:"false"`
+	AreaHa       float64              `json:"area_ha"`
+	SquareM      float64              `json:"square_m" doc:"side of the square it would make"`
+	FenceM       float64              `json:"fence_m"`
+	OffEqual     *float64             `json:"off_equal" nullable:"true" doc:"share by which it is larger than its equals, where the layout was to be equal"`
+	SwardID      string               `json:"sward_id"`
+	SwardName    string               `json:"sward_name"`
+	GrowthFactor float64              `json:"growth_factor"`
+	LegumeShare  *float64             `json:"legume_share" nullable:"true"`
+	ClosedFor    string               `json:"closed_for"`
+	ClosedNow    string               `json:"closed_now" doc:"why it is out of the rotation today; empty when it is in"`
+	Purpose      string               `json:"purpose"`
+	Slope        *float64             `json:"slope_degrees" nullable:"true"`
+	Wetness      string               `json:"wetness"`
+	Aspect       string               `json:"aspect"`
+	Shade        string               `json:"shade"`
+	HasWater     *bool                `json:"has_water" nullable:"true"`
+	Limits       []store.PaddockLimit `json:"limits" nullable:"false"`
+	RestFrom     string               `json:"rest_from"`
+	Notes        string               `json:"notes"`
+	Version      int                  `json:"version"`
+	LastGrazed   *time.Time           `json:"last_grazed" nullable:"true"`
+	Mass         MassView             `json:"mass"`
+	RestDays     *float64             `json:"rest_days" nullable:"true"`
+	State        grazing.State        `json:"state"`
+	Reasons      []grazing.Reason     `json:"reasons" nullable:"false"`
+	Feed         float64              `json:"feed_kg_dm"`
+	MobIDs       []string             `json:"mob_ids" nullable:"false"`
 }
 
 // ExclusionView is ground that is not grazed.
 type ExclusionView struct {
-	ID    string     `json:"id"`
-	Name  string     `json:"name"`
-	Shape land.Shape `json:"shape" nullable:"false"`
+	ID     string     `json:"id"`
+	Kind   string     `json:"kind"`
+	Name   string     `json:"name"`
+	Shape  land.Shape `json:"shape" nullable:"false"`
+	AreaHa float64    `json:"area_ha"`
+}
+
+// ZoneView is ground of a field that grows more or less than the rest.
+type ZoneView struct {
+	ID           string     `json:"id"`
+	Name         string     `json:"name"`
+	Shape        land.Shape `json:"shape" nullable:"false"`
+	AreaHa       float64    `json:"area_ha"`
+	GrowthFactor float64    `json:"growth_factor"`
+}
+
+// MarkView is a gate, water, a fence or a lane.
+type MarkView struct {
+	ID        string          `json:"id"`
+	Kind      string          `json:"kind"`
+	Name      string          `json:"name"`
+	Temporary bool            `json:"temporary"`
+	WidthM    *float64        `json:"width_m" nullable:"true"`
+	LengthM   float64         `json:"length_m"`
+	Path      []land.Position `json:"path" nullable:"false"`
 }
 
 // FieldView is a field with its paddocks.
@@ -60,17 +94,24 @@ type FieldView struct {
 	SwardID     string          `json:"sward_id"`
 	Shape       land.Shape      `json:"shape" nullable:"false"`
 	AreaHa      float64         `json:"area_ha"`
+	SquareM     float64         `json:"square_m"`
 	GrazeableHa float64         `json:"grazeable_ha"`
 	FenceM      float64         `json:"fence_m"`
+	LayoutID    string          `json:"layout_id"`
 	LayoutName  string          `json:"layout_name"`
 	Exclusions  []ExclusionView `json:"exclusions" nullable:"false"`
+	Zones       []ZoneView      `json:"zones" nullable:"false"`
 	Version     int             `json:"version"`
 }
 
 // LandView is the map of a farm.
 type LandView struct {
-	Fields   []FieldView   `json:"fields" nullable:"false"`
-	Paddocks []PaddockView `json:"paddocks" nullable:"false"`
+	Fields   []FieldView    `json:"fields" nullable:"false"`
+	Paddocks []PaddockView  `json:"paddocks" nullable:"false"`
+	Marks    []MarkView     `json:"marks" nullable:"false"`
+	Total    working.Figure `json:"total"`
+	Undo     *StepView      `json:"undo,omitempty"`
+	Redo     *StepView      `json:"redo,omitempty"`
 }
 
 // Land is the farm's map with what stands in every paddock now.
@@ -80,22 +121,97 @@ func (s *Service) Land(ctx context.Context, a Actor) (LandView, error) {
 		return LandView{}, err
 	}
 	past := se.recount(se.now)
-	out := LandView{Fields: []FieldView{}, Paddocks: []PaddockView{}}
+	out := LandView{Fields: []FieldView{}, Paddocks: []PaddockView{}, Marks: []MarkView{}}
+	total := 0.0
 	for _, f := range se.fields {
 		out.Fields = append(out.Fields, se.fieldView(f))
+		total += f.shape.AreaHa
+	}
+	out.Total = working.Of("the boundaries on the map", working.New("Land", "Σ a", total, quantity.Hectare, working.T("Σ", "all fields", float64(len(se.fields)), quantity.Count)))
+	equals, err := se.equals()
+	if err != nil {
+		return LandView{}, err
 	}
 	for p := range se.paddocks {
-		out.Paddocks = append(out.Paddocks, se.paddockView(p, past.Standing[p]))
+		v := se.paddockView(p, past.Standing[p])
+		v.OffEqual = equals[p]
+		out.Paddocks = append(out.Paddocks, v)
+	}
+	for _, m := range se.marks {
+		out.Marks = append(out.Marks, se.markView(m))
+	}
+	for _, step := range []struct {
+		undo bool
+		into **StepView
+	}{{true, &out.Undo}, {false, &out.Redo}} {
+		next, err := nextStep(s.DB.WithContext(ctx), a.FarmID, step.undo)
+		if err != nil {
+			return LandView{}, err
+		}
+		if next != nil {
+			*step.into = &StepView{next.Label}
+		}
 	}
 	return out, nil
+}
+
+// equals tells, for paddocks of layouts that were to be equal, by what share each now differs from their mean.
+func (s *season) equals() (map[int]*float64, error) {
+	out := map[int]*float64{}
+	for _, f := range s.fields {
+		if f.layout.Intent == "" {
+			continue
+		}
+		var worth []float64
+		var of []int
+		sum := 0.0
+		for i, pad := range s.paddocks {
+			if pad.fieldID != f.ID {
+				continue
+			}
+			v := pad.shape.AreaHa
+			if f.layout.Intent == "feed" {
+				v = 0
+				l := s.limits(i)
+				mean := (l.Entry - l.Residual) * l.U
+				v = mean * pad.GrowthFactor * pad.shape.AreaHa
+				for _, z := range f.zones {
+					common, err := land.OverlapHa(pad.region, s.plane.Project(z.Shape.Shape))
+					if err != nil {
+						return nil, fmt.Errorf("zone %s: %w", z.Name, err)
+					}
+					v += common * mean * (z.GrowthFactor - pad.GrowthFactor)
+				}
+			}
+			worth, of, sum = append(worth, v), append(of, i), sum+v
+		}
+		for k, v := range worth {
+			if off := v/(sum/float64(len(worth))) - 1; math.Abs(off) >= 0.005 {
+				out[of[k]] = &off
+			}
+		}
+	}
+	return out, nil
+}
+
+func (p *picture) markView(m store.Mark) MarkView {
+	path := make(land.Path, len(m.Path.At))
+	for i, pos := range m.Path.At {
+		path[i] = p.plane.Forward(pos)
+	}
+	return MarkView{m.ID, m.Kind, m.Name, m.Temporary, m.WidthM, path.Length(), m.Path.At}
 }
 
 func (p *picture) fieldView(f fieldRecord) FieldView {
 	region := p.plane.Project(f.shape.Shape.Shape)
 	v := FieldView{ID: f.ID, Name: f.Name, SwardID: f.SwardID, Shape: f.shape.Shape.Shape, AreaHa: f.shape.AreaHa,
-		FenceM: region.FenceM(), LayoutName: f.layout.Name, Exclusions: []ExclusionView{}, Version: f.Version}
+		SquareM: land.SquareM(f.shape.AreaHa), FenceM: region.FenceM(), LayoutID: f.layout.ID, LayoutName: f.layout.Name,
+		Exclusions: []ExclusionView{}, Zones: []ZoneView{}, Version: f.Version}
 	for _, e := range f.exclusions {
-		v.Exclusions = append(v.Exclusions, ExclusionView{e.ID, e.Name, e.Shape.Shape})
+		v.Exclusions = append(v.Exclusions, ExclusionView{e.ID, e.Kind, e.Name, e.Shape.Shape, p.plane.Project(e.Shape.Shape).AreaHa()})
+	}
+	for _, z := range f.zones {
+		v.Zones = append(v.Zones, ZoneView{z.ID, z.Name, z.Shape.Shape, p.plane.Project(z.Shape.Shape).AreaHa(), z.GrowthFactor})
 	}
 	for _, pad := range p.paddocks {
 		if pad.fieldID == f.ID {
@@ -119,8 +235,15 @@ func (s *season) paddockView(p int, st rotation.Standing) PaddockView {
 	l := s.limits(p)
 	v := PaddockView{ID: pad.ID, FieldID: pad.fieldID, Name: pad.Name, Shape: pad.shape.Shape.Shape, AreaHa: pad.shape.AreaHa, FenceM: pad.shape.FenceM,
 		SwardID: pad.SwardID, SwardName: pad.sward.Name, GrowthFactor: pad.GrowthFactor, LegumeShare: pad.LegumeShare, ClosedFor: pad.ClosedFor,
+		SquareM: land.SquareM(pad.shape.AreaHa), Purpose: pad.Purpose, Slope: pad.SlopeDegrees, Wetness: pad.Wetness, Aspect: pad.Aspect, Shade: pad.Shade,
+		HasWater: pad.HasWater, Limits: pad.Limits.V, Notes: pad.Notes, LastGrazed: st.LastLeft,
 		Version: pad.Version, Mass: s.massView(st), RestDays: st.Rest(s.now), MobIDs: []string{},
 		Feed: max(0, st.Mass-l.Residual) * l.U * pad.shape.AreaHa}
+	if pad.RestFrom != nil {
+		v.RestFrom = string(*pad.RestFrom)
+	}
+	why, closed := s.farm.Paddocks[p].ClosedAt(s.now)
+	v.ClosedNow = why
 	for i, m := range s.rotMobs {
 		if m.In == p {
 			v.MobIDs = append(v.MobIDs, s.mobs[i].ID)
@@ -131,8 +254,9 @@ func (s *season) paddockView(p int, st rotation.Standing) PaddockView {
 		v.State, v.Reasons = grazing.Stop, []grazing.Reason{grazing.Because("being grazed")}
 		return v
 	}
-	v.State, v.Reasons = grazing.Readiness(grazing.Look{Mass: st.Mass, Guessed: st.Guessed, Rest: v.RestDays, Closed: pad.ClosedFor != "", ClosedFor: pad.ClosedFor,
+	v.State, v.Reasons = grazing.Readiness(grazing.Look{Mass: st.Mass, Guessed: st.Guessed, Rest: v.RestDays, Closed: closed, ClosedFor: why,
 		DaysToGo: s.farm.DaysTo(p, st.Mass, l.Entry, s.now)}, l)
+	v.Reasons = append(v.Reasons, pad.minds()...)
 	return v
 }
 
@@ -147,55 +271,8 @@ type NewField struct {
 
 // CreateField makes a field with one paddock, the whole of it, so that it can be walked and grazed at once.
 func (s *Service) CreateField(ctx context.Context, a Actor, in NewField) (FieldView, error) {
-	var err error
-	if err = clientID("id", in.ID); err != nil {
-		return FieldView{}, err
-	}
-	if in.Name, err = name("name", in.Name); err != nil {
-		return FieldView{}, err
-	}
-	if _, err = reference.Load().Sward(in.SwardID); err != nil {
-		return FieldView{}, err
-	}
-	if err = land.Check("shape", in.Shape); err != nil {
-		return FieldView{}, err
-	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "field", in)
-		if err != nil || repeat {
-			return err
-		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
-		if err != nil {
-			return err
-		}
-		if len(p.fields) == 0 {
-			// The farm's plane is centred on its first field: that is where it is.
-			c := in.Shape.Centre()
-			if err := tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Updates(map[string]any{"longitude": c[0], "latitude": c[1]}).Error; err != nil {
-				return err
-			}
-			p.plane = land.NewPlane(c)
-		}
-		region := p.plane.Project(in.Shape)
-		if err := p.noOverlap(in, region); err != nil {
-			return err
-		}
-		today := store.DayOf(p.now, p.loc)
-		layout := store.Layout{FarmID: a.FarmID, ID: newID(), FieldID: in.ID, Name: "whole field", HoldsFrom: today}
-		paddock := store.Paddock{FarmID: a.FarmID, ID: newID(), LayoutID: layout.ID, Name: in.Name, SwardID: in.SwardID, GrowthFactor: 1, Version: 1}
-		shape := store.Geometry{Shape: in.Shape}
-		for _, row := range []any{
-			&store.Field{FarmID: a.FarmID, ID: in.ID, Name: in.Name, SwardID: in.SwardID, Version: 1},
-			&store.FieldShape{FarmID: a.FarmID, ID: newID(), FieldID: in.ID, ValidFrom: today, Shape: shape, AreaHa: region.AreaHa()},
-			&layout, &paddock,
-			&store.PaddockShape{FarmID: a.FarmID, ID: newID(), PaddockID: paddock.ID, ValidFrom: today, Shape: shape, AreaHa: region.AreaHa(), FenceM: region.FenceM()},
-		} {
-			if err := tx.Create(row).Error; err != nil {
-				return fmt.Errorf("save field: %w", err)
-			}
-		}
-		return nil
+	err := s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
+		return "field " + in.Name, e.addField(in)
 	})
 	if err != nil {
 		return FieldView{}, err
@@ -203,10 +280,57 @@ func (s *Service) CreateField(ctx context.Context, a Actor, in NewField) (FieldV
 	return s.field(ctx, a, in.ID)
 }
 
+// addField writes a field and puts it into the picture, so that the next one is seen beside it.
+func (e *edit) addField(in NewField) error {
+	var err error
+	if in.Name, err = name("name", in.Name); err != nil {
+		return err
+	}
+	if _, err = reference.Load().Sward(in.SwardID); err != nil {
+		return err
+	}
+	if err = land.Check("shape", in.Shape); err != nil {
+		return err
+	}
+	if len(e.fields) == 0 {
+		// The farm's plane is centred on its first field: that is where it is.
+		c := in.Shape.Centre()
+		if err := e.tx.Model(&store.Farm{}).Where("id = ?", e.actor.FarmID).Updates(map[string]any{"longitude": c[0], "latitude": c[1]}).Error; err != nil {
+			return err
+		}
+		e.plane = land.NewPlane(c)
+	}
+	region := e.plane.Project(in.Shape)
+	if err := e.noOverlap(in, region); err != nil {
+		return err
+	}
+	farm := e.actor.FarmID
+	field := store.Field{FarmID: farm, ID: in.ID, Name: in.Name, SwardID: in.SwardID, Version: 1}
+	outline := store.FieldShape{FarmID: farm, ID: newID(), FieldID: in.ID, ValidFrom: e.today(), Shape: store.Geometry{Shape: in.Shape}, AreaHa: region.AreaHa()}
+	layout := store.Layout{FarmID: farm, ID: newID(), FieldID: in.ID, Name: "whole field"}
+	span := store.LayoutSpan{FarmID: farm, ID: newID(), FieldID: in.ID, LayoutID: layout.ID, HoldsFrom: e.today(), Carried: true}
+	row := store.Paddock{FarmID: farm, ID: newID(), LayoutID: layout.ID, Name: in.Name, SwardID: in.SwardID, GrowthFactor: 1, Purpose: "grazing",
+		Limits: store.JSON[[]store.PaddockLimit]{V: []store.PaddockLimit{}}, Version: 1}
+	shape := e.outline(row.ID, region)
+	shape.Shape = store.Geometry{Shape: in.Shape}
+	if err := e.create(&field, &outline, &layout, &span, &row, shape); err != nil {
+		return err
+	}
+	pad, err := e.paddockRecord(row, in.ID, *shape)
+	if err != nil {
+		return err
+	}
+	e.fields = append(e.fields, fieldRecord{Field: field, shape: outline, layout: layout, layouts: []store.Layout{layout}, spans: []store.LayoutSpan{span}})
+	e.byID[row.ID] = len(e.paddocks)
+	e.paddocks = append(e.paddocks, pad)
+	return nil
+}
+
 // noOverlap asks before a field is laid over another: two fences on one line overlap by a sliver, more is a slip.
 func (p *picture) noOverlap(in NewField, region land.Region) error {
-	for _, f := range p.fields {
-		common, err := land.OverlapHa(region, p.plane.Project(f.shape.Shape.Shape))
+	for i := range p.fields {
+		f := &p.fields[i]
+		common, err := land.OverlapHa(region, f.onPlane(p.plane))
 		if err != nil {
 			return quantity.Refuse("shape", nil, "this boundary cannot be laid beside %s: %v", f.Name, err)
 		}
@@ -215,6 +339,14 @@ func (p *picture) noOverlap(in NewField, region land.Region) error {
 		}
 	}
 	return nil
+}
+
+// onPlane is the field's ground on the farm's plane, worked out once.
+func (f *fieldRecord) onPlane(plane land.Plane) land.Region {
+	if f.region == nil {
+		f.region = plane.Project(f.shape.Shape.Shape)
+	}
+	return f.region
 }
 
 func (s *Service) field(ctx context.Context, a Actor, id string) (FieldView, error) {
@@ -230,10 +362,8 @@ func (s *Service) field(ctx context.Context, a Actor, id string) (FieldView, err
 }
 
 func (p *picture) fieldByID(input, id string) (fieldRecord, error) {
-	for _, f := range p.fields {
-		if f.ID == id {
-			return f, nil
-		}
+	if f := p.fieldAt(id); f.ID != "" {
+		return f, nil
 	}
 	if input == "" {
 		return fieldRecord{}, ErrNotFound
@@ -247,15 +377,18 @@ func (s *Service) RenameField(ctx context.Context, a Actor, id string, version i
 	if err != nil {
 		return FieldView{}, err
 	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		row, err := find[store.Field](tx, a.FarmID, "", id)
+	err = s.edit(ctx, a, "", "", newName, func(e *edit) (string, error) {
+		f, err := e.fieldByID("", id)
 		if err != nil {
-			return err
+			return "", err
 		}
-		if err := bump[store.Field](tx, a.FarmID, id, version, row.Version, row); err != nil {
-			return err
+		row := f.Field
+		if row.Version != version {
+			return "", &Changed{version, row.Version, row}
 		}
-		return tx.Model(&store.Field{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("name", newName).Error
+		row.Name = newName
+		row.Version++
+		return fmt.Sprintf("%s is called %s", f.Name, newName), e.save(&row)
 	})
 	if err != nil {
 		return FieldView{}, err
@@ -263,169 +396,22 @@ func (s *Service) RenameField(ctx context.Context, a Actor, id string, version i
 	return s.field(ctx, a, id)
 }
 
-// RemoveField takes a field off the map; its records stay. RestoreField brings it back.
+// RemoveField takes a field off the map; its records stay.
 func (s *Service) RemoveField(ctx context.Context, a Actor, id string) error {
-	return s.atomically(ctx, func(tx *gorm.DB) error {
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	return s.edit(ctx, a, "", "", id, func(e *edit) (string, error) {
+		f, err := e.fieldByID("", id)
 		if err != nil {
-			return err
+			return "", err
 		}
-		if _, err := p.fieldByID("", id); err != nil {
-			return err
-		}
-		se, err := p.season()
-		if err != nil {
-			return err
-		}
-		for i, m := range se.rotMobs {
-			if m.In != rotation.Nowhere && p.paddocks[m.In].fieldID == id {
-				return quantity.Refuse("field", nil, "%s stand in it: move them first", p.mobs[i].Name)
+		for _, mob := range e.standingIn(id) {
+			for _, m := range e.mobs {
+				if m.ID == mob {
+					return "", quantity.Refuse("field", nil, "%s stand in it: move them first", m.Name)
+				}
 			}
 		}
-		return tx.Model(&store.Field{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("removed_at", time.Now().UTC()).Error
+		row := f.Field
+		row.RemovedAt = e.moment()
+		return "without " + f.Name, e.save(&row)
 	})
-}
-
-// RestoreField puts a removed field back on the map.
-func (s *Service) RestoreField(ctx context.Context, a Actor, id string) (FieldView, error) {
-	row, err := find[store.Field](s.DB.WithContext(ctx), a.FarmID, "", id)
-	if err != nil {
-		return FieldView{}, err
-	}
-	if err := s.DB.WithContext(ctx).Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("removed_at", nil).Error; err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, id)
-}
-
-// NewExclusion is ground to take out of a field.
-type NewExclusion struct {
-	ID    string     `json:"id"`
-	Name  string     `json:"name"`
-	Shape land.Shape `json:"shape" nullable:"false"`
-}
-
-// Exclude takes ground (pond, wood, rock, yard) out of a field and out of the paddocks it lies in, from today on.
-func (s *Service) Exclude(ctx context.Context, a Actor, fieldID string, in NewExclusion) (FieldView, error) {
-	if err := clientID("id", in.ID); err != nil {
-		return FieldView{}, err
-	}
-	var err error
-	if in.Name, err = name("name", in.Name); err != nil {
-		return FieldView{}, err
-	}
-	if err := land.Check("shape", in.Shape); err != nil {
-		return FieldView{}, err
-	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "exclusion", in)
-		if err != nil || repeat {
-			return err
-		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
-		if err != nil {
-			return err
-		}
-		f, err := p.fieldByID("", fieldID)
-		if err != nil {
-			return err
-		}
-		hole := p.plane.Project(in.Shape)
-		if common, err := land.OverlapHa(p.plane.Project(f.shape.Shape.Shape), hole); err != nil || common < 0.001 {
-			return quantity.Refuse("shape", nil, "this ground does not lie in %s", f.Name)
-		}
-		if err := tx.Create(&store.Exclusion{FarmID: a.FarmID, ID: in.ID, FieldID: fieldID, Name: in.Name, Shape: store.Geometry{Shape: in.Shape}}).Error; err != nil {
-			return err
-		}
-		for _, pad := range p.paddocks {
-			if pad.fieldID != fieldID {
-				continue
-			}
-			common, err := land.OverlapHa(pad.region, hole)
-			if err != nil {
-				return fmt.Errorf("exclusion over %s: %w", pad.Name, err)
-			}
-			if common == 0 {
-				continue
-			}
-			left, err := land.Without(pad.region, hole)
-			if err != nil {
-				return fmt.Errorf("exclusion over %s: %w", pad.Name, err)
-			}
-			if left.AreaHa() < land.LeastAreaHa {
-				return quantity.Refuse("shape", nil, "nothing of %s would be left to graze", pad.Name)
-			}
-			if err := p.reshape(tx, pad, left); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
-}
-
-// reshape gives a paddock another outline from today on.
-func (p *picture) reshape(tx *gorm.DB, pad paddockRecord, region land.Region) error {
-	today := store.DayOf(p.now, p.loc)
-	row := store.PaddockShape{FarmID: pad.FarmID, ID: newID(), PaddockID: pad.ID, ValidFrom: today,
-		Shape: store.Geometry{Shape: p.plane.Unproject(region)}, AreaHa: region.AreaHa(), FenceM: region.FenceM()}
-	if pad.shape.ValidFrom == today {
-		row.ID = pad.shape.ID
-		return tx.Model(&row).Where("farm_id = ? AND id = ?", row.FarmID, row.ID).Select("Shape", "AreaHa", "FenceM").Updates(&row).Error
-	}
-	return tx.Create(&row).Error
-}
-
-// PaddockInput is what a person may change of a paddock.
-type PaddockInput struct {
-	Name         string   `json:"name"`
-	SwardID      string   `json:"sward_id"`
-	GrowthFactor float64  `json:"growth_factor"`
-	LegumeShare  *float64 `json:"legume_share,omitempty"`
-	ClosedFor    string   `json:"closed_for"`
-	Confirmed    bool     `json:"confirmed,omitempty"`
-}
-
-// UpdatePaddock changes a paddock's name and facts.
-func (s *Service) UpdatePaddock(ctx context.Context, a Actor, id string, version int, in PaddockInput) (PaddockView, error) {
-	if err := judge(in, in.Confirmed); err != nil {
-		return PaddockView{}, err
-	}
-	var err error
-	if in.Name, err = name("name", in.Name); err != nil {
-		return PaddockView{}, err
-	}
-	if _, err := reference.Load().Sward(in.SwardID); err != nil {
-		return PaddockView{}, err
-	}
-	in.ClosedFor = strings.TrimSpace(in.ClosedFor)
-	if len([]rune(in.ClosedFor)) > 80 {
-		return PaddockView{}, quantity.Refuse("closed_for", nil, "at most 80 letters")
-	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		row, err := find[store.Paddock](tx, a.FarmID, "", id)
-		if err != nil {
-			return err
-		}
-		if err := bump[store.Paddock](tx, a.FarmID, id, version, row.Version, row); err != nil {
-			return err
-		}
-		return tx.Model(&store.Paddock{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Updates(map[string]any{"name": in.Name, "sward_id": in.SwardID,
-			"growth_factor": in.GrowthFactor, "legume_share": in.LegumeShare, "closed_for": in.ClosedFor}).Error
-	})
-	if err != nil {
-		return PaddockView{}, err
-	}
-	se, err := s.season(ctx, a)
-	if err != nil {
-		return PaddockView{}, err
-	}
-	p, ok := se.byID[id]
-	if !ok {
-		return PaddockView{}, ErrNotFound
-	}
-	return se.paddockView(p, se.recount(se.now).Standing[p]), nil
 }

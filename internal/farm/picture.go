@@ -30,6 +30,7 @@ type picture struct {
 	measured []store.Measurement // standing ones, oldest first, without their readings
 	moves    []store.Move        // standing ones, oldest first
 	plan     *planRecord
+	marks    []store.Mark
 	names    map[string]string // names of every paddock ever, by id
 	byID     map[string]int    // index of present paddocks
 }
@@ -37,8 +38,12 @@ type picture struct {
 type fieldRecord struct {
 	store.Field
 	shape      store.FieldShape
+	region     land.Region // see onPlane
 	exclusions []store.Exclusion
-	layout     store.Layout
+	zones      []store.Zone
+	layout     store.Layout       // the one that holds today
+	layouts    []store.Layout     // all that are kept
+	spans      []store.LayoutSpan // when they hold, oldest first
 }
 
 type paddockRecord struct {
@@ -68,15 +73,25 @@ func loadPicture(ctx context.Context, tx *gorm.DB, clock *Clock, farmID string) 
 	if err != nil {
 		return nil, err
 	}
+	return pictureAt(tx, farmID, now, "")
+}
+
+// pictureAt is the picture at a moment. day is the one whose layouts are taken, if it is not the moment's own: what
+// stood before a layout began to hold is seen with the layouts of the day before.
+func pictureAt(tx *gorm.DB, farmID string, now time.Time, day store.Day) (*picture, error) {
 	p := &picture{now: now, names: map[string]string{}, byID: map[string]int{}}
-	if err := tx.First(&p.row, "id = ?", farmID).Error; err != nil {
+	err := tx.First(&p.row, "id = ?", farmID).Error
+	if err != nil {
 		return nil, err
 	}
 	if p.loc, err = time.LoadLocation(p.row.TimeZone); err != nil {
 		return nil, fmt.Errorf("time zone of the farm: %w", err)
 	}
 	p.plane = land.NewPlane(land.Position{p.row.Longitude, p.row.Latitude})
-	if err := p.loadLand(tx, farmID); err != nil {
+	if day == "" {
+		day = store.DayOf(p.now, p.loc)
+	}
+	if err := p.loadLand(tx, farmID, day); err != nil {
 		return nil, err
 	}
 	if err := p.loadStock(tx, farmID); err != nil {
@@ -85,12 +100,13 @@ func loadPicture(ctx context.Context, tx *gorm.DB, clock *Clock, farmID string) 
 	return p, p.loadRecords(tx, farmID)
 }
 
-func (p *picture) loadLand(tx *gorm.DB, farmID string) error {
-	today := store.DayOf(p.now, p.loc)
+func (p *picture) loadLand(tx *gorm.DB, farmID string, today store.Day) error {
 	var fields []store.Field
 	var shapes []store.FieldShape
 	var exclusions []store.Exclusion
+	var zones []store.Zone
 	var layouts []store.Layout
+	var spans []store.LayoutSpan
 	var paddocks []store.Paddock
 	var outlines []store.PaddockShape
 	for _, q := range []func() error{
@@ -101,9 +117,10 @@ func (p *picture) loadLand(tx *gorm.DB, farmID string) error {
 			return tx.Order("valid_from").Find(&shapes, "farm_id = ? AND valid_from <= ?", farmID, today).Error
 		},
 		func() error { return tx.Order("id").Find(&exclusions, "farm_id = ?", farmID).Error },
-		func() error {
-			return tx.Find(&layouts, "farm_id = ? AND holds_from <= ? AND (holds_until IS NULL OR holds_until > ?)", farmID, today, today).Error
-		},
+		func() error { return tx.Order("id").Find(&zones, "farm_id = ?", farmID).Error },
+		func() error { return tx.Order("kind, name, id").Find(&p.marks, "farm_id = ?", farmID).Error },
+		func() error { return tx.Order("name, id").Find(&layouts, "farm_id = ?", farmID).Error },
+		func() error { return tx.Order("holds_from").Find(&spans, "farm_id = ?", farmID).Error },
 		func() error { return tx.Order("position, id").Find(&paddocks, "farm_id = ?", farmID).Error },
 		func() error {
 			return tx.Order("valid_from").Find(&outlines, "farm_id = ? AND valid_from <= ?", farmID, today).Error
@@ -113,44 +130,73 @@ func (p *picture) loadLand(tx *gorm.DB, farmID string) error {
 			return fmt.Errorf("load land: %w", err)
 		}
 	}
-	latestField, latestPaddock, layoutOf := map[string]store.FieldShape{}, map[string]store.PaddockShape{}, map[string]store.Layout{}
+	latestField, latestPaddock, layoutByID := map[string]store.FieldShape{}, map[string]store.PaddockShape{}, map[string]store.Layout{}
 	for _, s := range shapes {
 		latestField[s.FieldID] = s
 	}
 	for _, s := range outlines {
 		latestPaddock[s.PaddockID] = s
 	}
-	for _, l := range layouts {
-		layoutOf[l.FieldID] = l
+	at := map[string]int{}
+	for i, f := range fields {
+		at[f.ID] = i
+		p.fields = append(p.fields, fieldRecord{Field: f, shape: latestField[f.ID]})
 	}
-	lib := reference.Load()
-	for _, f := range fields {
-		rec := fieldRecord{Field: f, shape: latestField[f.ID], layout: layoutOf[f.ID]}
-		for _, e := range exclusions {
-			if e.FieldID == f.ID {
-				rec.exclusions = append(rec.exclusions, e)
-			}
+	for _, e := range exclusions {
+		if i, ok := at[e.FieldID]; ok {
+			p.fields[i].exclusions = append(p.fields[i].exclusions, e)
 		}
-		p.fields = append(p.fields, rec)
-		for _, row := range paddocks {
-			if row.LayoutID != rec.layout.ID {
-				continue
-			}
-			sward, err := lib.Sward(row.SwardID)
+	}
+	for _, z := range zones {
+		if i, ok := at[z.FieldID]; ok {
+			p.fields[i].zones = append(p.fields[i].zones, z)
+		}
+	}
+	for _, l := range layouts {
+		layoutByID[l.ID] = l
+		if i, ok := at[l.FieldID]; ok && l.RemovedAt == nil {
+			p.fields[i].layouts = append(p.fields[i].layouts, l)
+		}
+	}
+	for _, sp := range spans {
+		i, ok := at[sp.FieldID]
+		if !ok {
+			continue
+		}
+		p.fields[i].spans = append(p.fields[i].spans, sp)
+		if sp.HoldsFrom <= today && (sp.HoldsUntil == nil || *sp.HoldsUntil > today) {
+			p.fields[i].layout = layoutByID[sp.LayoutID]
+		}
+	}
+	byLayout := map[string][]store.Paddock{}
+	for _, row := range paddocks {
+		p.names[row.ID] = row.Name
+		if row.EndedOn == nil || *row.EndedOn > today {
+			byLayout[row.LayoutID] = append(byLayout[row.LayoutID], row)
+		}
+	}
+	for _, f := range p.fields {
+		for _, row := range byLayout[f.layout.ID] {
+			rec, err := p.paddockRecord(row, f.ID, latestPaddock[row.ID])
 			if err != nil {
 				return err
 			}
-			rec := paddockRecord{Paddock: row, fieldID: f.ID, shape: latestPaddock[row.ID], sward: sward}
-			rec.region = p.plane.Project(rec.shape.Shape.Shape)
-			rec.centre = p.plane.Forward(rec.shape.Shape.Centre())
 			p.byID[row.ID] = len(p.paddocks)
 			p.paddocks = append(p.paddocks, rec)
 		}
 	}
-	for _, row := range paddocks {
-		p.names[row.ID] = row.Name
-	}
 	return nil
+}
+
+func (p *picture) paddockRecord(row store.Paddock, fieldID string, shape store.PaddockShape) (paddockRecord, error) {
+	sward, err := reference.Load().Sward(row.SwardID)
+	if err != nil {
+		return paddockRecord{}, err
+	}
+	rec := paddockRecord{Paddock: row, fieldID: fieldID, shape: shape, sward: sward}
+	rec.region = p.plane.Project(shape.Shape.Shape)
+	rec.centre = p.plane.Forward(shape.Shape.Shape.Centre())
+	return rec, nil
 }
 
 func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
@@ -258,6 +304,16 @@ func (p *picture) age(m mobRecord, at time.Time) float64 {
 	return at.Sub(from).Hours() / 24
 }
 
+// onlySheep tells whether nothing but sheep goes in a mob.
+func (m mobRecord) onlySheep() bool {
+	for _, c := range m.classes {
+		if ref, err := reference.Load().Class(c.ReferenceID); err != nil || ref.Species != "sheep" {
+			return false
+		}
+	}
+	return true
+}
+
 func (m mobRecord) grazes(fieldID string) bool { return len(m.fields) == 0 || m.fields[fieldID] }
 
 // season is the picture as the rotation package works on it.
@@ -281,7 +337,7 @@ func (p *picture) season() (*season, error) {
 			return nil, err
 		}
 		s.farm.Paddocks = append(s.farm.Paddocks, rotation.Paddock{ID: pad.ID, Name: pad.Name, AreaHa: pad.shape.AreaHa, X: pad.centre.X, Y: pad.centre.Y,
-			Peak: pad.sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.sward.Ceiling, Curve: curve, Closed: pad.ClosedFor != "", ClosedFor: pad.ClosedFor})
+			Peak: pad.sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.sward.Ceiling, Curve: curve, Closures: pad.closures(p.now, p.loc)})
 	}
 	for i, m := range p.mobs {
 		rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere}
@@ -293,7 +349,7 @@ func (p *picture) season() (*season, error) {
 				return nil, err
 			}
 			rm.Limits = append(rm.Limits, limits)
-			rm.Ground = append(rm.Ground, m.grazes(pad.fieldID))
+			rm.Ground = append(rm.Ground, m.grazes(pad.fieldID) && pad.Purpose == "grazing" && (!pad.sheepOnly() || m.onlySheep()))
 		}
 		s.mobIndex[m.ID] = i
 		s.rotMobs = append(s.rotMobs, rm)
@@ -301,6 +357,11 @@ func (p *picture) season() (*season, error) {
 	for i := range p.paddocks {
 		guess := rotation.Guess(s.limits(i))
 		guess.LastLeft = p.paddocks[i].CarriedLeftAt
+		if rest := p.paddocks[i].RestFrom; rest != nil {
+			if left, err := rest.Time(p.loc); err == nil && (guess.LastLeft == nil || left.After(*guess.LastLeft)) {
+				guess.LastLeft = &left
+			}
+		}
 		s.guesses = append(s.guesses, guess)
 	}
 	s.gatherFacts()
@@ -435,8 +496,11 @@ func (s *season) inRotation() []bool {
 	return out
 }
 
-// picture loads the present picture of an actor's farm.
+// picture loads the present picture of an actor's farm. Layouts whose day has come take over first.
 func (s *Service) picture(ctx context.Context, a Actor) (*picture, error) {
+	if err := s.turnOver(ctx, a); err != nil {
+		return nil, err
+	}
 	return loadPicture(ctx, s.DB.WithContext(ctx), s.Clock, a.FarmID)
 }
 

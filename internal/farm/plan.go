@@ -158,7 +158,7 @@ func (s *season) planView() PlanView {
 		l := s.limits(p)
 		st := past.Standing[p]
 		row := RidgeRow{PaddockID: pad.ID, Name: pad.Name, AreaHa: pad.shape.AreaHa, Mass: s.massView(st), Entry: l.Entry, Residual: l.Residual,
-			ClosedFor: pad.ClosedFor, Points: [][2]float64{}, HalfAtStart: st.HalfWidthAt(s.now, st.Mass), HalfAtEnd: st.HalfWidthAt(v.To, st.Mass)}
+			ClosedFor: s.closedNow(p), Points: [][2]float64{}, HalfAtStart: st.HalfWidthAt(s.now, st.Mass), HalfAtEnd: st.HalfWidthAt(v.To, st.Mass)}
 		for _, m := range s.rotMobs {
 			row.HasMob = row.HasMob || m.Ground[p]
 		}
@@ -414,8 +414,8 @@ func (s *season) checkPin(in NewPin) error {
 	if !ok {
 		return quantity.Refuse("paddock_id", in.PaddockID, "is not a paddock of this farm")
 	}
-	if s.paddocks[p].ClosedFor != "" {
-		return quantity.Refuse("paddock_id", nil, "%s is closed: %s", s.paddocks[p].Name, s.paddocks[p].ClosedFor)
+	if why, closed := s.farm.Paddocks[p].ClosedAt(in.Enter); closed {
+		return quantity.Refuse("paddock_id", nil, "%s is closed then: %s", s.paddocks[p].Name, why)
 	}
 	if !in.Enter.After(s.now) {
 		return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "a planned move lies in the future")

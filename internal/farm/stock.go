@@ -129,7 +129,7 @@ func (s *season) mobView(i int) (MobView, error) {
 		list = append(list, stock.Animals{Count: c.Count, LiveWeightKg: c.LiveWeightKg})
 	}
 	for p, pad := range s.farm.Paddocks {
-		if rm.Ground[p] && !pad.Closed {
+		if rm.Ground[p] && s.closedNow(p) == "" {
 			v.SeasonAreaHa += pad.AreaHa
 		}
 	}

@@ -204,7 +204,7 @@ func (s *season) minding(past rotation.Past, plan rotation.Plan) []Minding {
 	}
 	guessed, oldest := 0, 0.0
 	for p, st := range past.Standing {
-		if !s.inRotation()[p] || s.farm.Paddocks[p].Closed {
+		if !s.inRotation()[p] || s.closedNow(p) != "" {
 			continue
 		}
 		if st.Guessed {
@@ -270,7 +270,7 @@ func (s *Service) Ridge(ctx context.Context, a Actor) (RidgeView, error) {
 	past := se.recount(se.now)
 	plan := se.forecast(past)
 	v := RidgeView{Now: se.now, From: se.now.AddDate(0, 0, -ridgePast), To: se.now.AddDate(0, 0, forecastDays), PlanEnds: se.planEnd(),
-		Days: []RidgeDay{}, Moves: []RidgeMove{}, Short: []Span{}, Needed: rotation.CoverNeeded(se.farm, se.rotMobs)}
+		Days: []RidgeDay{}, Moves: []RidgeMove{}, Short: []Span{}, Needed: rotation.CoverNeeded(se.farm, se.rotMobs, se.now)}
 	in := se.inRotation()
 	for _, d := range rotation.Cover(se.farm, in, past.Standing, past.Trace, plan.Trace, se.now, v.From, v.To) {
 		v.Days = append(v.Days, RidgeDay{d.At, d.Cover, d.HalfWidth})
@@ -307,7 +307,7 @@ func (s *Service) Ridge(ctx context.Context, a Actor) (RidgeView, error) {
 func (s *season) coverFigure(in []bool, standing []rotation.Standing) working.Figure {
 	var area, mass float64
 	for p, pad := range s.farm.Paddocks {
-		if in[p] && !pad.Closed && !standing[p].Guessed {
+		if in[p] && s.closedNow(p) == "" && !standing[p].Guessed {
 			area += pad.AreaHa
 			mass += pad.AreaHa * standing[p].Mass
 		}

@@ -314,7 +314,7 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 	last := map[string]store.Measurement{}
 	out := WalkView{Stops: []WalkStop{}}
 	for _, m := range se.measured {
-		if m.Method != carried {
+		if m.Method != carriedMethod {
 			last[m.PaddockID] = m
 			days := se.now.Sub(m.MeasuredAt).Hours() / 24
 			out.DaysSince = &days

@@ -194,7 +194,7 @@ func TestEveryRouteStandsBehindTheWall(t *testing.T) {
 			}
 			seen++
 			at := strings.ReplaceAll(strings.Replace(path, "{farm}", strings.TrimPrefix(mine, "/api/farms/"), 1), "{id}", field)
-			at = strings.ReplaceAll(at, "{layout}", field)
+			at = strings.NewReplacer("{layout}", field, "{part}", field, "{format}", "kml").Replace(at)
 			status, _ := stranger.call(method, at, map[string]any{}, "If-Match", "1")
 			assert.Equal(t, http.StatusUnauthorized, status, "%s %s as a stranger", method, path)
 			status, _ = neighbour.call(method, at, map[string]any{}, "If-Match", "1")
@@ -205,7 +205,7 @@ func TestEveryRouteStandsBehindTheWall(t *testing.T) {
 					break
 				}
 				own := strings.ReplaceAll(strings.Replace(path, "{farm}", strings.TrimPrefix(theirs, "/api/farms/"), 1), "{id}", other)
-				own = strings.ReplaceAll(own, "{layout}", other)
+				own = strings.NewReplacer("{layout}", other, "{part}", other).Replace(own)
 				status, _ = neighbour.call(method, own, map[string]any{"name": "x", "id": id(), "parts": 2, "direction_degrees": 0}, "If-Match", "1")
 				assert.GreaterOrEqual(t, status, 400, "%s %s with another farm's record", method, path)
 			}
@@ -224,6 +224,10 @@ func TestEveryRouteStandsBehindTheWall(t *testing.T) {
 		"move of their mob":            {"/moves", map[string]any{"id": id(), "mob_id": theirMob, "to_paddock_id": myPaddock, "moved_at": now}},
 		"move into their paddock":      {"/moves", map[string]any{"id": id(), "mob_id": mob, "to_paddock_id": theirPaddock, "moved_at": now}},
 		"mob on their field":           {"/mobs", with(cows, "id", id(), "field_ids", []string{theirField})},
+		"split of their paddock":       {"/land/split", map[string]any{"id": id(), "paddock_id": theirPaddock, "line": [][]float64{{9.09, 61.001}, {9.12, 61.001}}}},
+		"joining their paddock":        {"/land/merge", map[string]any{"id": id(), "paddock_id": myPaddock, "with_id": theirPaddock}},
+		"a corner of their fence":      {"/land/corner", map[string]any{"id": id(), "at": []float64{9.1, 61}, "to": []float64{9.1001, 61}}},
+		"division for their mob":       {"/fields/" + field + "/divide", map[string]any{"parts": 2, "direction_degrees": 0, "mob_id": theirMob}},
 		"pin of their mob":             {"/pins", map[string]any{"id": id(), "mob_id": theirMob, "paddock_id": myPaddock, "enter_at": "2026-06-12T06:00:00Z"}},
 		"pin on their paddock":         {"/pins", map[string]any{"id": id(), "mob_id": mob, "paddock_id": theirPaddock, "enter_at": "2026-06-12T06:00:00Z"}},
 	} {
@@ -233,7 +237,7 @@ func TestEveryRouteStandsBehindTheWall(t *testing.T) {
 
 	documented := map[string]bool{}
 	for path, item := range h.API.OpenAPI().Paths {
-		p := strings.NewReplacer("{farm}", ":farm", "{id}", ":id", "{sum}", ":sum", "{layout}", ":layout").Replace(path)
+		p := strings.NewReplacer("{farm}", ":farm", "{id}", ":id", "{sum}", ":sum", "{layout}", ":layout", "{part}", ":part", "{format}", ":format").Replace(path)
 		for method, op := range map[string]any{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "DELETE": item.Delete} {
 			if fmt.Sprint(op) != "<nil>" {
 				documented[method+" "+p] = true

@@ -4,10 +4,7 @@ import (
 	"context"
 	"net/http"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"fjell/core/reference"
-	"fjell/internal/exchange"
 	"fjell/internal/farm"
 )
 
@@ -56,53 +53,6 @@ func (s *Server) farmRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/ridge", "ridge", "Farm cover, past and forecast", func(ctx context.Context, _ *FarmPath) (*body[farm.RidgeView], error) {
 		return answer(f.Ridge(ctx, actor(ctx)))
 	})
-}
-
-type fileInput struct {
-	FarmPath
-	RawBody []byte `contentType:"application/geo+json"`
-}
-
-func (s *Server) landRoutes() {
-	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/land", "land", "The farm's map", func(ctx context.Context, _ *FarmPath) (*body[farm.LandView], error) {
-		return answer(f.Land(ctx, actor(ctx)))
-	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields", "create-field", "Draw a field", func(ctx context.Context, in *in[farm.NewField]) (*body[farm.FieldView], error) {
-		return answer(f.CreateField(ctx, actor(ctx), in.Body))
-	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields/read", "read-ground", "Read a GeoJSON file; nothing is written", func(_ context.Context, in *fileInput) (*body[[]exchange.Feature], error) {
-		return answer(exchange.ReadGeoJSON(in.RawBody))
-	}, rawJSON, func(op *huma.Operation) { op.MaxBodyBytes = exchange.MostFileBytes + 1 })
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/fields/{id}", "rename-field", "Rename a field", func(ctx context.Context, in *change[Named]) (*body[farm.FieldView], error) {
-		return answer(f.RenameField(ctx, actor(ctx), in.ID, in.Version, in.Body.Name))
-	})
-	route(s, manager, http.MethodDelete, "/api/farms/{farm}/fields/{id}", "remove-field", "Take a field off the map; its records stay", func(ctx context.Context, in *ItemPath) (*empty, error) {
-		return &empty{}, f.RemoveField(ctx, actor(ctx), in.ID)
-	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields/{id}/restore", "restore-field", "Put a removed field back", func(ctx context.Context, in *ItemPath) (*body[farm.FieldView], error) {
-		return answer(f.RestoreField(ctx, actor(ctx), in.ID))
-	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields/{id}/exclusions", "exclude", "Take ground out of a field", func(ctx context.Context, in *inItem[farm.NewExclusion]) (*body[farm.FieldView], error) {
-		return answer(f.Exclude(ctx, actor(ctx), in.ID, in.Body))
-	})
-	route(s, viewer, http.MethodPost, "/api/farms/{farm}/fields/{id}/divide", "divide", "Look at a division; nothing is written", func(ctx context.Context, in *inItem[farm.DivideInput]) (*body[farm.DivisionView], error) {
-		return answer(f.Divide(ctx, actor(ctx), in.ID, in.Body))
-	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/fields/{id}/layouts", "accept-division", "Keep a division", func(ctx context.Context, in *inItem[farm.AcceptDivision]) (*body[farm.FieldView], error) {
-		return answer(f.AcceptDivision(ctx, actor(ctx), in.ID, in.Body))
-	})
-	route(s, manager, http.MethodDelete, "/api/farms/{farm}/fields/{id}/layouts/{layout}", "take-back-division", "Give a field its layout of before", func(ctx context.Context, in *layoutPath) (*body[farm.FieldView], error) {
-		return answer(f.TakeBackDivision(ctx, actor(ctx), in.ID, in.Layout))
-	})
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/paddocks/{id}", "update-paddock", "Change a paddock's name and facts", func(ctx context.Context, in *change[farm.PaddockInput]) (*body[farm.PaddockView], error) {
-		return answer(f.UpdatePaddock(ctx, actor(ctx), in.ID, in.Version, in.Body))
-	})
-}
-
-type layoutPath struct {
-	ItemPath
-	Layout string `path:"layout" format:"uuid"`
 }
 
 // Named is a name.

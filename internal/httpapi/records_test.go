@@ -136,19 +136,18 @@ func TestDividingUnderStandingStockAsksWhere(t *testing.T) {
 	assert.Nil(t, list[0]["rest_days"], "no grazing on record is unknown rest")
 
 	// A division nobody has used yet can be taken back; one with a record cannot.
-	layout := id()
-	status, out = p.divide(base, field, 2, "id", layout, "standing", []any{map[string]any{"mob_id": mob, "part": 1}})
+	status, out = p.divide(base, field, 2, "standing", []any{map[string]any{"mob_id": mob, "part": 1}})
 	require.Equal(t, http.StatusOK, status, out)
-	status, out = p.call("DELETE", base+"/fields/"+field+"/layouts/"+layout, nil)
+	status, out = p.call("POST", base+"/land/undo", nil)
 	require.Equal(t, http.StatusOK, status, out)
 	assert.Equal(t, list, p.paddocks(base))
-	layout = id()
-	status, out = p.divide(base, field, 2, "id", layout, "standing", []any{map[string]any{"mob_id": mob, "part": 1}})
+	status, out = p.call("POST", base+"/land/redo", nil)
 	require.Equal(t, http.StatusOK, status, out)
+	assert.Len(t, p.paddocks(base), 2)
 	p.measure(base, p.paddocks(base)[0]["id"].(string), 2000, -0.01)
-	status, out = p.call("DELETE", base+"/fields/"+field+"/layouts/"+layout, nil)
+	status, out = p.call("POST", base+"/land/undo", nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	assert.Contains(t, out["detail"], "their record stays")
+	assert.Contains(t, out["detail"], "that record stays")
 }
 
 func TestExclusionLeavesThePaddocks(t *testing.T) {
@@ -245,11 +244,11 @@ func TestBadInputIsRefusedWithASentence(t *testing.T) {
 		"not GeoJSON":        {`{"hello":1}`, "not a GeoJSON file"},
 		"another projection": {`{"type":"Polygon","crs":{"properties":{"name":"EPSG:25832"}},"coordinates":[]}`, "another projection"},
 	} {
-		status, out := p.call("POST", base+"/fields/read", k.body)
+		status, out := p.call("POST", base+"/land/read?name=ground.geojson", k.body)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, name)
 		assert.Contains(t, fmt.Sprint(out), k.says)
 	}
-	status, _ = p.call("POST", base+"/fields/read", strings.Repeat(" ", 21<<20))
+	status, _ = p.call("POST", base+"/land/read?name=ground.geojson", strings.Repeat(" ", 21<<20))
 	assert.Equal(t, http.StatusRequestEntityTooLarge, status)
 
 	// Two mobs in one paddock: kept and flagged as a fact, refused in a plan.

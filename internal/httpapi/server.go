@@ -87,9 +87,12 @@ func (s *Server) Handler() http.Handler {
 	return http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(s.Engine))
 }
 
+// policy lets a page load from Fjell alone.
+const policy = "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+
 func secure(c *gin.Context) {
 	h := c.Writer.Header()
-	h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+	h.Set("Content-Security-Policy", policy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
 	if strings.HasPrefix(c.Request.URL.Path, "/api/") {

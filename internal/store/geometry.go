@@ -74,6 +74,54 @@ func (g *Geometry) Scan(src any) error {
 	return nil
 }
 
+// Path is a place or a line in a spatial column.
+type Path struct{ At []land.Position }
+
+// GormDataType names the column type.
+func (Path) GormDataType() string { return "geometry" }
+
+// Value writes one position as a point, more as a line.
+func (p Path) Value() (driver.Value, error) {
+	flat := make([]float64, 0, 2*len(p.At))
+	for _, pos := range p.At {
+		flat = append(flat, pos[0], pos[1])
+	}
+	out := binary.LittleEndian.AppendUint32(nil, wgs84)
+	if len(p.At) == 1 {
+		return append(out, geom.NewPoint(geom.Coordinates{XY: geom.XY{X: flat[0], Y: flat[1]}, Type: geom.DimXY}).AsBinary()...), nil
+	}
+	return append(out, geom.NewLineString(geom.NewSequence(flat, geom.DimXY)).AsBinary()...), nil
+}
+
+// Scan reads what Value wrote.
+func (p *Path) Scan(src any) error {
+	raw, ok := src.([]byte)
+	if !ok || len(raw) < 4 {
+		return fmt.Errorf("geometry column holds %T", src)
+	}
+	any, err := geom.UnmarshalWKB(raw[4:], geom.NoValidate{})
+	if err != nil {
+		return fmt.Errorf("geometry column: %w", err)
+	}
+	p.At = nil
+	if pt, ok := any.AsPoint(); ok {
+		if xy, ok := pt.XY(); ok {
+			p.At = []land.Position{{xy.X, xy.Y}}
+		}
+		return nil
+	}
+	line, ok := any.AsLineString()
+	if !ok {
+		return fmt.Errorf("geometry column holds a %s", any.Type())
+	}
+	seq := line.Coordinates()
+	for i := 0; i < seq.Length(); i++ {
+		xy := seq.GetXY(i)
+		p.At = append(p.At, land.Position{xy.X, xy.Y})
+	}
+	return nil
+}
+
 // Day is a calendar day at the farm, YYYY-MM-DD.
 type Day string
 

@@ -1,9 +1,11 @@
 package store
 
 import (
+	"encoding/json"
 	"time"
 
 	"fjell/core/grazing"
+	"fjell/core/land"
 )
 
 // The records, one struct a table. Every farm record is keyed by (farm_id, id), so that a foreign key cannot reach
@@ -46,6 +48,7 @@ type Farm struct {
 	Longitude   float64
 	Latitude    float64
 	MoveMinutes JSON[[]int]
+	TileAddress string
 	Version     int
 	CreatedAt   time.Time
 }
@@ -89,18 +92,90 @@ type Exclusion struct {
 	FarmID  string `gorm:"primaryKey"`
 	ID      string `gorm:"primaryKey"`
 	FieldID string
+	Kind    string
 	Name    string
 	Shape   Geometry
 }
 
-// Layout is a way a field is divided, between two days.
+// Layout is a way a field is divided.
 type Layout struct {
+	FarmID    string `gorm:"primaryKey"`
+	ID        string `gorm:"primaryKey"`
+	FieldID   string
+	Name      string
+	Intent    string
+	Temporary bool
+	RemovedAt *time.Time
+}
+
+// LayoutSpan is the days a layout holds: from one day until before another, or on.
+type LayoutSpan struct {
 	FarmID     string `gorm:"primaryKey"`
 	ID         string `gorm:"primaryKey"`
 	FieldID    string
-	Name       string
+	LayoutID   string
 	HoldsFrom  Day
 	HoldsUntil *Day
+	Carried    bool
+}
+
+// Mark is a thing that stands on the land: a gate, water, a fence, a lane.
+type Mark struct {
+	FarmID    string `gorm:"primaryKey"`
+	ID        string `gorm:"primaryKey"`
+	Kind      string
+	Name      string
+	Temporary bool
+	WidthM    *float64
+	Path      Path
+}
+
+// Zone is ground of a field that grows more or less than the rest.
+type Zone struct {
+	FarmID       string `gorm:"primaryKey"`
+	ID           string `gorm:"primaryKey"`
+	FieldID      string
+	Name         string
+	GrowthFactor float64
+	Shape        Geometry
+}
+
+// LandStep is one edit of the land and the rows it wrote.
+type LandStep struct {
+	FarmID  string `gorm:"primaryKey"`
+	ID      string `gorm:"primaryKey"`
+	Batch   string
+	Label   string
+	Changes JSON[[]RowChange]
+	Undone  bool
+	MadeAt  time.Time
+	MadeBy  string
+}
+
+// RowChange is one row of an edit, as it was and as it is; nil where there was none.
+type RowChange struct {
+	Table  string          `json:"table"`
+	Before json.RawMessage `json:"before,omitempty"`
+	After  json.RawMessage `json:"after,omitempty"`
+}
+
+// GroundPicture is the farm's own picture of its ground. Corners are its top left, top right and bottom left.
+type GroundPicture struct {
+	FarmID      string `gorm:"primaryKey"`
+	ID          string `gorm:"primaryKey"`
+	Name        string
+	ContentType string
+	Corners     JSON[[3][2]float64]
+	Content     []byte
+}
+
+// Heights is contours drawn from the heights a farm brought.
+type Heights struct {
+	FarmID   string `gorm:"primaryKey"`
+	ID       string `gorm:"primaryKey"`
+	Name     string
+	StepM    float64
+	Contours JSON[[]land.Contour]
 }
 
 // Paddock is a grazing unit of a layout.
@@ -114,8 +189,26 @@ type Paddock struct {
 	GrowthFactor  float64
 	LegumeShare   *float64
 	ClosedFor     string
+	Purpose       string
+	SlopeDegrees  *float64
+	Wetness       string
+	Aspect        string
+	Shade         string
+	HasWater      *bool
+	Limits        JSON[[]PaddockLimit]
+	RestFrom      *Day
+	Notes         string
 	CarriedLeftAt *time.Time
+	EndedOn       *Day
 	Version       int
+}
+
+// PaddockLimit is a limit to grazing: of some days of every year, or of every day.
+type PaddockLimit struct {
+	Kind  string `json:"kind" enum:"hay,nesting,closed,not_wet,no_water_in_frost,sheep_only"`
+	From  string `json:"from,omitempty" doc:"MM-DD; empty: all year"`
+	Until string `json:"until,omitempty" doc:"MM-DD, the first day it no longer holds"`
+	Note  string `json:"note,omitempty"`
 }
 
 // PaddockShape is a paddock's outline from a day on.

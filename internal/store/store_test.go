@@ -74,7 +74,7 @@ func TestAForeignKeyCannotReachOverTheFarmWall(t *testing.T) {
 	require.NoError(t, db.Create(&theirs).Error)
 	field := store.Field{FarmID: theirs.ID, ID: uuid.NewString(), Name: "Theirs", SwardID: "x", Version: 1}
 	require.NoError(t, db.Create(&field).Error)
-	err := db.Create(&store.Layout{FarmID: mine.ID, ID: uuid.NewString(), FieldID: field.ID, Name: "x", HoldsFrom: "2026-01-01"}).Error
+	err := db.Create(&store.Layout{FarmID: mine.ID, ID: uuid.NewString(), FieldID: field.ID, Name: "x"}).Error
 	assert.ErrorIs(t, err, gorm.ErrForeignKeyViolated)
 }
 

@@ -46,3 +46,9 @@ export const useRidge = (farm: () => string) =>
   watched(() => ({ queryKey: ['ridge', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/ridge', at(farm()))) }))
 export const useMembers = (farm: () => string) =>
   watched(() => ({ queryKey: ['members', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/members', at(farm()))) }))
+export const useGround = (farm: () => string) =>
+  watched(() => ({
+    queryKey: ['ground', farm()],
+    queryFn: () => ask(api.GET('/api/farms/{farm}/land/ground', at(farm()))),
+    staleTime: Infinity,
+  }))

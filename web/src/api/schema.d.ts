@@ -73,23 +73,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/farms/{farm}/fields/read": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Read a GeoJSON file; nothing is written */
-        post: operations["read-ground"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/farms/{farm}/fields/{id}": {
         parameters: {
             query?: never;
@@ -142,7 +125,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/farms/{farm}/fields/{id}/layouts": {
+    "/api/farms/{farm}/fields/{id}/exclusions/{part}": {
         parameters: {
             query?: never;
             header?: never;
@@ -150,6 +133,24 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
+        put?: never;
+        post?: never;
+        /** Give excluded ground back to the paddocks */
+        delete: operations["remove-exclusion"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/fields/{id}/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ways a field is divided, side by side */
+        get: operations["layouts"];
         put?: never;
         /** Keep a division */
         post: operations["accept-division"];
@@ -167,16 +168,17 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** Rename a layout */
+        put: operations["rename-layout"];
         post?: never;
-        /** Give a field its layout of before */
-        delete: operations["take-back-division"];
+        /** Take a layout off the list; its records stay */
+        delete: operations["remove-layout"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/farms/{farm}/fields/{id}/restore": {
+    "/api/farms/{farm}/fields/{id}/layouts/{layout}/use": {
         parameters: {
             query?: never;
             header?: never;
@@ -185,9 +187,60 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Put a removed field back */
-        post: operations["restore-field"];
+        /** Say when a kept layout holds */
+        post: operations["use-layout"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/fields/{id}/least-fence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The direction with least new fence */
+        post: operations["least-fence"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/fields/{id}/zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mark ground that grows more or less */
+        post: operations["add-zone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/fields/{id}/zones/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a zone off the map */
+        delete: operations["remove-zone"];
         options?: never;
         head?: never;
         patch?: never;
@@ -204,6 +257,329 @@ export interface paths {
         get: operations["land"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring things of a file in: all or none */
+        post: operations["bring-land"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/corner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move, put or take out a corner of the fences */
+        post: operations["move-corner"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/export/{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Take the land along as a file */
+        get: operations["export-land"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/ground": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What there is to draw on */
+        get: operations["ground"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/ground/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a picture or contours away */
+        delete: operations["remove-ground"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/heights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw contours from heights */
+        post: operations["add-heights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a gate, water, a fence or a lane on the map */
+        post: operations["add-mark"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/marks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a thing off the map */
+        delete: operations["remove-mark"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure a distance; nothing is written */
+        post: operations["measure-line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Join two neighbours */
+        post: operations["merge-paddocks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lay the farm's own picture on the map */
+        post: operations["add-picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/pictures/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The farm's own picture */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a file of land; nothing is written */
+        post: operations["read-land"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do the edit again that was undone last */
+        post: operations["redo-land"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/simulated-walk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A walk to try without a receiver; in the demo only */
+        get: operations["simulated-walk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cut a paddock along a line */
+        post: operations["split-paddock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/tiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give or take away an address of map tiles */
+        put: operations["set-tiles"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/track": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The boundary a walk comes to; nothing is written */
+        post: operations["track"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/land/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the latest edit of the land back */
+        post: operations["undo-land"];
         delete?: never;
         options?: never;
         head?: never;
@@ -362,6 +738,23 @@ export interface paths {
         post?: never;
         /** Take the latest move of a mob back */
         delete: operations["withdraw-move"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/paddocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change the facts of many paddocks: all or none */
+        put: operations["update-paddocks"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -679,17 +1072,56 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         AcceptDivision: {
+            /**
+             * @description feed by what the ground usually grows, or by what stands today
+             * @enum {string}
+             */
+            basis?: "usual" | "today";
             /** Format: double */
             direction_degrees: number;
+            /** @description day it holds from; empty: today */
+            from?: string;
             id: string;
+            /** @enum {string} */
+            intent?: "area" | "feed" | "size" | "strips" | "lane" | "water";
+            lane_id?: string;
             /** Format: double */
             least_width_m?: number;
+            mob_id?: string;
             name: string;
             names: string[];
+            /**
+             * Format: double
+             * @description size by days of feed for the mob instead
+             */
+            paddock_days?: number;
             /** Format: double */
-            parts: number;
+            paddock_size_ha?: number;
+            /** Format: double */
+            parts?: number;
+            /** Format: double */
+            post_spacing_m?: number;
+            /**
+             * Format: double
+             * @description strip width as so many gaps between posts
+             */
+            posts?: number;
+            /** Format: double */
+            rest_days?: number;
+            /** @description strips are counted from the other side */
+            reverse?: boolean;
+            /** @description keep it without using it yet */
+            shelve?: boolean;
             standing?: components["schemas"]["Standing"][];
+            /** Format: double */
+            stay_days?: number;
+            /** Format: double */
+            strip_width_m?: number;
             take_pieces?: boolean;
+            temporary?: boolean;
+            /** @description day it no longer holds; empty: on and on */
+            until?: string;
+            water_id?: string;
         };
         AcceptInput: {
             id: string;
@@ -721,6 +1153,30 @@ export interface components {
             /** Format: double */
             usual_low: number;
             whole?: boolean;
+        };
+        BringInput: {
+            batch: string;
+            confirmed?: boolean;
+            file: string;
+            id: string;
+            items: components["schemas"]["BringItem"][];
+        };
+        BringItem: {
+            /** @enum {string} */
+            as: "field" | "paddock" | "exclusion" | "zone" | "fence" | "lane" | "water" | "gate";
+            /** Format: double */
+            growth_factor?: number;
+            id: string;
+            /** Format: double */
+            lane_width_m?: number;
+            name: string;
+            path?: number[][];
+            shape?: number[][][][];
+            sward_id?: string;
+        };
+        Brought: {
+            /** Format: int64 */
+            made: number;
         };
         CautionView: {
             id: string;
@@ -787,23 +1243,91 @@ export interface components {
             /** Format: date-time */
             now: string;
         };
+        Closing: {
+            /** Format: double */
+            gap_m: number;
+            /** Format: int64 */
+            spikes: number;
+        };
+        Contour: {
+            /** Format: double */
+            height_m: number;
+            line: number[][];
+        };
+        CornerInput: {
+            /** @description the corner, or a place on a fence where a new one is put */
+            at: number[];
+            id: string;
+            remove?: boolean;
+            to?: number[];
+        };
         DivideInput: {
+            /**
+             * @description feed by what the ground usually grows, or by what stands today
+             * @enum {string}
+             */
+            basis?: "usual" | "today";
             /** Format: double */
             direction_degrees: number;
+            /** @enum {string} */
+            intent?: "area" | "feed" | "size" | "strips" | "lane" | "water";
+            lane_id?: string;
             /** Format: double */
             least_width_m?: number;
+            mob_id?: string;
+            /**
+             * Format: double
+             * @description size by days of feed for the mob instead
+             */
+            paddock_days?: number;
             /** Format: double */
-            parts: number;
+            paddock_size_ha?: number;
+            /** Format: double */
+            parts?: number;
+            /** Format: double */
+            post_spacing_m?: number;
+            /**
+             * Format: double
+             * @description strip width as so many gaps between posts
+             */
+            posts?: number;
+            /** Format: double */
+            rest_days?: number;
+            /** @description strips are counted from the other side */
+            reverse?: boolean;
+            /** Format: double */
+            stay_days?: number;
+            /** Format: double */
+            strip_width_m?: number;
+            water_id?: string;
         };
         DivisionView: {
+            /** Format: int64 */
+            corners: number;
             cuts: number[][][];
             /** Format: double */
             direction_degrees: number;
+            /**
+             * Format: int64
+             * @description paddocks without water of their own
+             */
+            dry: number;
+            figures: components["schemas"]["LayoutFigures"];
+            /** Format: int64 */
+            gates: number;
             /** Format: double */
             grazeable_ha: number;
-            mobs_standing: string[];
+            intent: string;
+            /** @description where a temporary layout leaves a corner post all season */
+            leave_standing: number[][];
             /** Format: double */
-            new_fence_m: number;
+            longest_side_degrees: number;
+            mobs_standing: string[];
+            /**
+             * Format: double
+             * @description fence needed when only the next paddock is fenced at a time
+             */
+            one_at_a_time_m: number;
             parts: components["schemas"]["PartView"][];
             whole: boolean;
             /** Format: double */
@@ -851,7 +1375,10 @@ export interface components {
             type: string;
         };
         ExclusionView: {
+            /** Format: double */
+            area_ha: number;
             id: string;
+            kind: string;
             name: string;
             shape: number[][][][];
         };
@@ -895,7 +1422,12 @@ export interface components {
         Feature: {
             /** Format: double */
             area_ha: number;
+            closed?: components["schemas"]["Closing"];
+            /** Format: double */
+            length_m: number;
+            line: number[][];
             name: string;
+            point: number[] | null;
             problem: string;
             shape: number[][][][];
         };
@@ -919,12 +1451,16 @@ export interface components {
             /** Format: double */
             grazeable_ha: number;
             id: string;
+            layout_id: string;
             layout_name: string;
             name: string;
             shape: number[][][][];
+            /** Format: double */
+            square_m: number;
             sward_id: string;
             /** Format: int64 */
             version: number;
+            zones: components["schemas"]["ZoneView"][];
         };
         Figure: {
             source?: string;
@@ -933,9 +1469,31 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        Fix: {
+            /** Format: double */
+            accuracy_m: number;
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+            /** Format: double */
+            seconds: number;
+        };
         Forward: {
             /** Format: int64 */
             days: number;
+        };
+        GroundView: {
+            heights: components["schemas"]["HeightsView"][];
+            pictures: components["schemas"]["PictureView"][];
+            tile_address: string;
+        };
+        HeightsView: {
+            contours: components["schemas"]["Contour"][];
+            id: string;
+            name: string;
+            /** Format: double */
+            step_m: number;
         };
         House: {
             demo_email: string;
@@ -944,7 +1502,11 @@ export interface components {
         };
         LandView: {
             fields: components["schemas"]["FieldView"][];
+            marks: components["schemas"]["MarkView"][];
             paddocks: components["schemas"]["PaddockView"][];
+            redo?: components["schemas"]["StepView"];
+            total: components["schemas"]["Figure"];
+            undo?: components["schemas"]["StepView"];
         };
         LastMeasurement: {
             /** Format: double */
@@ -959,6 +1521,59 @@ export interface components {
             method: string;
             /** Format: int64 */
             readings: number;
+        };
+        LayoutFigures: {
+            area_spread: components["schemas"]["Figure"];
+            days_least?: components["schemas"]["Figure"];
+            days_most?: components["schemas"]["Figure"];
+            feed_spread: components["schemas"]["Figure"];
+            fits: boolean;
+            mean_area: components["schemas"]["Figure"];
+            needed?: components["schemas"]["Figure"];
+            new_fence: components["schemas"]["Figure"];
+            rest?: components["schemas"]["Figure"];
+            to_water?: components["schemas"]["Figure"];
+            why?: components["schemas"]["Reason"];
+        };
+        LayoutPaddock: {
+            /** Format: double */
+            area_ha: number;
+            name: string;
+            shape: number[][][][];
+        };
+        LayoutView: {
+            /** Format: int64 */
+            dry: number;
+            figures: components["schemas"]["LayoutFigures"];
+            /** @description it holds today */
+            holds: boolean;
+            id: string;
+            name: string;
+            paddocks: components["schemas"]["LayoutPaddock"][];
+            spans: components["schemas"]["SpanView"][];
+            temporary: boolean;
+        };
+        LeastFenceView: {
+            /** Format: double */
+            direction_degrees: number;
+            /** Format: int64 */
+            dry: number;
+            new_fence: components["schemas"]["Figure"];
+        };
+        ManyPaddocks: {
+            confirmed?: boolean;
+            paddocks: components["schemas"]["PaddockChange"][];
+        };
+        MarkView: {
+            id: string;
+            kind: string;
+            /** Format: double */
+            length_m: number;
+            name: string;
+            path: number[][];
+            temporary: boolean;
+            /** Format: double */
+            width_m: number | null;
         };
         MassView: {
             /** Format: double */
@@ -991,6 +1606,9 @@ export interface components {
             /** Format: double */
             slope_kg_per_cm?: number;
         };
+        MeasureLine: {
+            line: number[][];
+        };
         MeasureView: {
             advice: string;
             /** Format: double */
@@ -1003,6 +1621,18 @@ export interface components {
             sample: components["schemas"]["SampleOut"];
             unit: string;
         };
+        MeasuredLine: {
+            /**
+             * Format: double
+             * @description of the ground it would enclose; 0 for fewer than three places
+             */
+            area_ha: number;
+            legs_m: number[];
+            /** Format: double */
+            length_m: number;
+            /** Format: double */
+            square_m: number;
+        };
         MemberInput: {
             email: string;
             /** @enum {string} */
@@ -1014,6 +1644,13 @@ export interface components {
             /** @enum {string} */
             role: "owner" | "manager" | "hand" | "viewer";
             user_id: string;
+        };
+        MergeInput: {
+            id: string;
+            /** @description the one that stays */
+            paddock_id: string;
+            /** @description the one that is joined to it */
+            with_id: string;
         };
         Minding: {
             /** Format: date-time */
@@ -1080,6 +1717,8 @@ export interface components {
         };
         NewExclusion: {
             id: string;
+            /** @enum {string} */
+            kind?: "pond" | "wood" | "rock" | "yard" | "other";
             name: string;
             shape: number[][][][];
         };
@@ -1104,6 +1743,28 @@ export interface components {
             name: string;
             shape: number[][][][];
             sward_id: string;
+        };
+        NewHeights: {
+            content: string;
+            /** Format: double */
+            contour_step_m: number;
+            /**
+             * Format: int64
+             * @description projection of an ASC grid
+             */
+            epsg?: number;
+            file: string;
+            id: string;
+        };
+        NewMark: {
+            id: string;
+            /** @enum {string} */
+            kind: "gate" | "water" | "fence" | "lane";
+            /** Format: double */
+            lane_width_m?: number;
+            name: string;
+            path: number[][];
+            temporary?: boolean;
         };
         NewMeasurement: {
             /** Format: double */
@@ -1154,6 +1815,18 @@ export interface components {
             note?: string;
             to_paddock_id?: string;
         };
+        NewPicture: {
+            content: string;
+            corners?: number[][];
+            /**
+             * Format: int64
+             * @description projection of the world file; 4326 where nobody says
+             */
+            epsg?: number;
+            id: string;
+            name: string;
+            world_file?: string;
+        };
         NewPin: {
             /** Format: date-time */
             enter_at: string;
@@ -1172,20 +1845,82 @@ export interface components {
             plan_days: number;
             starts_on: string;
         };
-        PaddockInput: {
+        NewZone: {
+            /** Format: double */
+            growth_factor: number;
+            id: string;
+            name: string;
+            shape: number[][][][];
+        };
+        PaddockChange: {
+            /** @enum {string} */
+            aspect?: "" | "N" | "NE" | "E" | "SE" | "S" | "SW" | "W" | "NW";
             closed_for: string;
             confirmed?: boolean;
             /** Format: double */
             growth_factor: number;
+            has_water?: boolean;
+            id: string;
             /** Format: double */
             legume_share?: number;
+            limits?: components["schemas"]["PaddockLimit"][];
             name: string;
+            notes?: string;
+            /** @enum {string} */
+            purpose?: "grazing" | "loafing" | "reserve";
+            /** @description day the last animal left, where no move tells it: YYYY-MM-DD */
+            rest_from?: string;
+            /** @enum {string} */
+            shade?: "" | "none" | "some" | "plenty";
+            /** Format: double */
+            slope_degrees?: number;
             sward_id: string;
+            /** Format: int64 */
+            version: number;
+            /** @enum {string} */
+            wetness?: "" | "dry" | "moist" | "wet";
+        };
+        PaddockInput: {
+            /** @enum {string} */
+            aspect?: "" | "N" | "NE" | "E" | "SE" | "S" | "SW" | "W" | "NW";
+            closed_for: string;
+            confirmed?: boolean;
+            /** Format: double */
+            growth_factor: number;
+            has_water?: boolean;
+            /** Format: double */
+            legume_share?: number;
+            limits?: components["schemas"]["PaddockLimit"][];
+            name: string;
+            notes?: string;
+            /** @enum {string} */
+            purpose?: "grazing" | "loafing" | "reserve";
+            /** @description day the last animal left, where no move tells it: YYYY-MM-DD */
+            rest_from?: string;
+            /** @enum {string} */
+            shade?: "" | "none" | "some" | "plenty";
+            /** Format: double */
+            slope_degrees?: number;
+            sward_id: string;
+            /** @enum {string} */
+            wetness?: "" | "dry" | "moist" | "wet";
+        };
+        PaddockLimit: {
+            /** @description MM-DD; empty: all year */
+            from?: string;
+            /** @enum {string} */
+            kind: "hay" | "nesting" | "closed" | "not_wet" | "no_water_in_frost" | "sheep_only";
+            note?: string;
+            /** @description MM-DD, the first day it no longer holds */
+            until?: string;
         };
         PaddockView: {
             /** Format: double */
             area_ha: number;
+            aspect: string;
             closed_for: string;
+            /** @description why it is out of the rotation today; empty when it is in */
+            closed_now: string;
             /** Format: double */
             feed_kg_dm: number;
             /** Format: double */
@@ -1193,39 +1928,78 @@ export interface components {
             field_id: string;
             /** Format: double */
             growth_factor: number;
+            has_water: boolean | null;
             id: string;
+            /** Format: date-time */
+            last_grazed: string | null;
             /** Format: double */
             legume_share: number | null;
+            limits: components["schemas"]["PaddockLimit"][];
             mass: components["schemas"]["MassView"];
             mob_ids: string[];
             name: string;
+            notes: string;
+            /**
+             * Format: double
+             * @description share by which it is larger than its equals, where the layout was to be equal
+             */
+            off_equal: number | null;
+            purpose: string;
             reasons: components["schemas"]["Reason"][];
             /** Format: double */
             rest_days: number | null;
+            rest_from: string;
+            shade: string;
             shape: number[][][][];
+            /** Format: double */
+            slope_degrees: number | null;
+            /**
+             * Format: double
+             * @description side of the square it would make
+             */
+            square_m: number;
             state: string;
             sward_id: string;
             sward_name: string;
             /** Format: int64 */
             version: number;
+            wetness: string;
         };
         PartView: {
             /** Format: double */
             area_ha: number;
             /** Format: double */
-            fence_m: number;
-            name: string;
+            back_fence_m: number;
             /** Format: double */
-            new_fence_m: number;
+            days: number | null;
+            /** Format: double */
+            feed_kg_dm: number;
+            /** Format: double */
+            fence_m: number;
+            /** Format: double */
+            front_fence_m: number;
+            name: string;
             /** Format: int64 */
             pieces: number;
             shape: number[][][][];
+            /**
+             * Format: double
+             * @description side of the square it would make
+             */
+            square_m: number;
+            touches: boolean;
+            water: boolean;
             /** Format: double */
             width_m: number;
         };
         PasswordChange: {
             new_password: string;
             old_password: string;
+        };
+        PictureView: {
+            corners: number[][];
+            id: string;
+            name: string;
         };
         PlanInput: {
             confirmed?: boolean;
@@ -1401,6 +2175,16 @@ export interface components {
             /** Format: date-time */
             to: string;
         };
+        SpanView: {
+            from: string;
+            until: string;
+        };
+        SplitInput: {
+            id: string;
+            line: number[][];
+            names?: string[];
+            paddock_id: string;
+        };
         Standing: {
             mob_id: string;
             /** Format: int64 */
@@ -1414,6 +2198,9 @@ export interface components {
             unit: string;
             /** Format: double */
             value: number;
+        };
+        StepView: {
+            label: string;
         };
         StockClass: {
             ask_nutritionist: boolean;
@@ -1480,6 +2267,9 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        TileInput: {
+            address: string;
+        };
         TodayMob: {
             cautions: components["schemas"]["CautionView"][];
             counts: components["schemas"]["ClassCount"][];
@@ -1512,6 +2302,27 @@ export interface components {
             mobs: components["schemas"]["TodayMob"][];
             /** Format: date-time */
             now: string;
+        };
+        TrackInput: {
+            fixes: components["schemas"]["Fix"][];
+        };
+        TrackView: {
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            gap_m: number;
+            /** Format: int64 */
+            poor: number;
+            shape: number[][][][];
+            /** Format: int64 */
+            spikes: number;
+            /** Format: double */
+            square_m: number;
+        };
+        UseLayout: {
+            from?: string;
+            standing?: components["schemas"]["Standing"][];
+            until?: string;
         };
         VisitView: {
             /** Format: double */
@@ -1574,6 +2385,15 @@ export interface components {
             /** Format: double */
             days_since: number | null;
             stops: components["schemas"]["WalkStop"][];
+        };
+        ZoneView: {
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            growth_factor: number;
+            id: string;
+            name: string;
+            shape: number[][][][];
         };
     };
     responses: never;
@@ -1799,50 +2619,6 @@ export interface operations {
             };
         };
     };
-    "read-ground": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                farm: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/geo+json": string;
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Feature"][];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
     "rename-field": {
         parameters: {
             query?: never;
@@ -2020,6 +2796,93 @@ export interface operations {
             };
         };
     };
+    "remove-exclusion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    layouts: {
+        parameters: {
+            query?: {
+                mob?: string;
+                stay?: number;
+                rest?: number;
+            };
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "accept-division": {
         parameters: {
             query?: never;
@@ -2065,7 +2928,53 @@ export interface operations {
             };
         };
     };
-    "take-back-division": {
+    "rename-layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+                layout: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Named"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-layout": {
         parameters: {
             query?: never;
             header?: never;
@@ -2107,13 +3016,150 @@ export interface operations {
             };
         };
     };
-    "restore-field": {
+    "use-layout": {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 farm: string;
                 id: string;
+                layout: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseLayout"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "least-fence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DivideInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeastFenceView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-zone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewZone"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-zone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+                part: string;
             };
             cookie?: never;
         };
@@ -2149,6 +3195,821 @@ export interface operations {
         };
     };
     land: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "bring-land": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Brought"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "move-corner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CornerInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "export-land": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                format: "geojson" | "kml" | "gpx" | "shapefile" | "csv";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    ground: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-ground": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-heights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHeights"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMark"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-mark": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "measure-line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureLine"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredLine"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "merge-paddocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPicture"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-land": {
+        parameters: {
+            query?: {
+                /** @description name of the file; its ending says what it is */
+                name?: string;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Feature"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "redo-land": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "simulated-walk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fix"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "split-paddock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-tiles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TileInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroundView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    track: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrackInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "undo-land": {
         parameters: {
             query?: never;
             header?: never;
@@ -2716,6 +4577,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MoveView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "update-paddocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyPaddocks"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
                 };
             };
             /** @description Unprocessable Entity */

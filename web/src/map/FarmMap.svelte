@@ -3,24 +3,31 @@
   import type { Schemas } from '../api/client'
   import { house } from '../ui/house.svelte'
   import type { FarmCanvas } from './drawn'
+  import type { ColourBy } from './styles'
 
   interface Props {
+    farm?: string
     land: Schemas['LandView']
+    ground?: Schemas['GroundView'] | null
     mobs?: Schemas['MobView'][]
     routes?: { mob: string; from: string; to: string }[]
-    selected?: string
+    selected?: string[]
+    by?: ColourBy
     division?: Schemas['DivisionView'] | null
     divided?: string
     still?: boolean
-    onpick?: (paddock: string, field: string) => void
+    onpick?: (paddock: string, field: string, more: boolean) => void
     onturn?: (direction: number) => void
     canvas?: FarmCanvas | null
   }
   let {
+    farm = '',
     land,
+    ground = null,
     mobs = [],
     routes = [],
-    selected = '',
+    selected = [],
+    by = 'feed',
     division = null,
     divided = '',
     still = false,
@@ -40,7 +47,7 @@
       canvas = new FarmCanvas(
         box,
         still,
-        (p, f) => onpick(p, f),
+        (p, f, more) => onpick(p, f, more),
         (d) => onturn(d),
       )
       if (house.farm) canvas.lookAt(house.farm.longitude, house.farm.latitude)
@@ -54,7 +61,7 @@
 
   $effect(() => {
     void house.theme
-    canvas?.show({ land, mobs, routes, selected, system: house.system })
+    canvas?.show({ farm, land, ground, mobs, routes, selected, by, system: house.system })
   })
   $effect(() => {
     canvas?.preview(division, divided)

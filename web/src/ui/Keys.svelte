@@ -13,6 +13,9 @@
     ['W', 'Walk'],
     ['D', 'Divide'],
     ['Ctrl+Z', 'Undo'],
+    ['Ctrl+Shift+Z', 'Do it again (Land)'],
+    ['F C S T X L', 'On Land: draw a field, corners, split, table, things, measure'],
+    ['N P', 'On Land, with corners: next and previous; arrows move one by a metre, Delete takes it out'],
     ['← →', 'Read a day on the ridge; nudge a chosen move by half a day'],
     ['Shift + ← →', 'A week on the ridge; a whole day for a move'],
     ['↑ ↓', 'Another paddock for a chosen move'],
@@ -27,7 +30,7 @@
     if (!house.keysOn || typing(e.target) || e.altKey || document.querySelector('[data-keypad]')) return
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') {
       e.preventDefault()
-      void house.takeBack().then(refresh)
+      void (e.shiftKey ? house.doAgain() : house.takeBack()).then(refresh)
       return
     }
     if (e.ctrlKey || e.metaKey) return

@@ -16,6 +16,12 @@ interface Notice {
   undo?: () => Promise<unknown>
 }
 
+/** A place that keeps its own steps on the server, so that they can be undone after a reload too. */
+interface Steps {
+  undo: () => Promise<unknown>
+  redo: () => Promise<unknown>
+}
+
 class House {
   farm = $state<FarmView | null>(null)
   /** units of the pocket sums when nobody is on a farm */
@@ -29,6 +35,7 @@ class House {
   keysShown = $state(false)
   finderShown = $state(false)
   theme = $state(localStorage.getItem('fjell.theme') ?? 'light')
+  steps: Steps | null = null
   #undo: Notice[] = []
 
   get system(): System {
@@ -48,10 +55,20 @@ class House {
 
   async takeBack() {
     const last = this.#undo.pop()
-    if (!last?.undo) return
+    const undo = last?.undo ?? this.steps?.undo
+    if (!undo) return
     try {
-      await last.undo()
-      this.notice = { text: `Taken back: ${last.text}` }
+      await undo()
+      this.notice = { text: last ? `Taken back: ${last.text}` : 'Taken back.' }
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      this.notice = { text: error.message }
+    }
+  }
+
+  async doAgain() {
+    try {
+      if (this.steps) await this.steps.redo()
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
       this.notice = { text: error.message }

@@ -1,104 +1,72 @@
 <script lang="ts">
-  import { onMount } from 'svelte'
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, Refusal, type Schemas } from '../../api/client'
   import type { FarmCanvas, GroundShape } from '../../map/drawn'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
-  import { house } from '../../ui/house.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
-  import { withUnit } from '../../ui/units'
-  import { readGround, typedCorners } from './ground'
+  import { edit } from './ground'
+  import Sketch from './Sketch.svelte'
+  import WalkFence from './WalkFence.svelte'
 
   interface Props {
     farm: string
     swards: Schemas['Sward'][]
-    draw: (done: (s: GroundShape) => void) => void
     canvas: FarmCanvas | null
+    onfile: () => void
     ondone: (field: string) => void
   }
-  let { farm, swards, draw, canvas, ondone }: Props = $props()
+  let { farm, swards, canvas, onfile, ondone }: Props = $props()
 
+  let way = $state<'draw' | 'walk'>('draw')
   let shape = $state<GroundShape | null>(null)
-  let found = $state<Schemas['Feature'] | null>(null)
   let name = $state('')
   let sward = $state('ryegrass_white_clover')
-  let corners = $state('')
-  let typedProblem = $state('')
   let confirmed = $state(false)
   let refusal = $state<Refusal | null>(null)
-  let id = newId()
+  let sketch = $state<ReturnType<typeof Sketch> | null>(null)
 
-  onMount(again)
-
-  function again() {
-    shape = found = null
+  function turn(to: typeof way) {
+    way = to
+    shape = null
     refusal = null
     canvas?.sketch(null)
-    draw(take)
-  }
-
-  async function take(s: GroundShape) {
-    shape = s
-    canvas?.sketch(s)
-    try {
-      found = await readGround(farm, s)
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    }
-  }
-
-  function typed() {
-    const read = typedCorners(corners)
-    typedProblem = read.problem
-    if (read.shape) {
-      canvas?.stopDrawing()
-      void take(read.shape)
-    }
   }
 
   async function keep() {
-    if (!shape) return
-    try {
-      await ask(
+    const ground = shape
+    if (!ground) return
+    let made = ''
+    refusal = await edit(farm, `${name} is on the map.`, (id) => {
+      made = id
+      return ask(
         api.POST('/api/farms/{farm}/fields', {
           params: { path: { farm } },
-          body: { id, name, sward_id: sward, shape, confirmed },
+          body: { id, name, sward_id: sward, shape: ground, confirmed },
         }),
       )
-      const made = id
+    })
+    if (!refusal) {
       canvas?.sketch(null)
-      await refresh()
       ondone(made)
-      house.say(`${name} is on the map.`, () =>
-        ask(api.DELETE('/api/farms/{farm}/fields/{id}', { params: { path: { farm, id: made } } })),
-      )
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-      id = newId()
     }
   }
 </script>
 
-<h2>Draw a field</h2>
-{#if !shape}
-  <p>
-    Click the map at each corner of the fence; click the first corner again to close it. <kbd>Backspace</kbd> takes the last
-    corner back, <kbd>Esc</kbd> starts over.
-  </p>
-  <details>
-    <summary class="min-h-10 py-2 font-semibold text-tarn">Type the corners instead</summary>
-    <TextField label="Corners, a line each: latitude longitude" bind:value={corners} rows={6} error={typedProblem} />
-    <div class="mt-2"><Button onclick={typed}>Use these corners</Button></div>
-  </details>
-{:else if found?.problem}
-  <p class="rounded-xl border-2 border-stop bg-stop-wash p-3 text-stop" role="alert">{found.problem}</p>
-  <Button onclick={again}>Draw it again</Button>
+<h2>{way === 'draw' ? 'Draw a field' : 'Walk the fence'}</h2>
+{#if way === 'draw'}
+  <Sketch
+    bind:this={sketch}
+    {farm}
+    {canvas}
+    kind="ground"
+    lead="Click the map at each corner of the fence; click the first corner again to close it. It snaps to corners and fences that are there."
+    ondone={(d) => (shape = d?.shape ?? null)}
+  />
 {:else}
-  <p class="figure text-[40px] leading-none">{found ? withUnit(found.area_ha, 'ha', house.system) : '…'}</p>
+  <WalkFence {farm} {canvas} ondone={(s) => (shape = s)} />
+{/if}
+{#if shape}
   <form class="flex flex-col gap-4" onsubmit={(e) => (e.preventDefault(), void keep())}>
     <TextField label="Name of the field" bind:value={name} error={refusal?.at('name')} />
     <Choice
@@ -110,7 +78,13 @@
     <Refused {refusal} bind:confirmed shown={['name']} />
     <div class="flex flex-wrap gap-3">
       <Button kind="main" type="submit">Keep this field</Button>
-      <Button onclick={again}>Draw it again</Button>
+      {#if way === 'draw'}<Button onclick={() => sketch?.again()}>Draw it again</Button>{/if}
     </div>
   </form>
+{:else}
+  <div class="mt-auto flex flex-wrap gap-2 border-t border-line pt-4">
+    {#if way === 'draw'}<Button onclick={() => turn('walk')}>Walk the fence instead</Button>
+    {:else}<Button onclick={() => turn('draw')}>Draw on the map instead</Button>{/if}
+    <Button onclick={onfile}>Bring a file</Button>
+  </div>
 {/if}

@@ -1,37 +1,93 @@
 <script lang="ts">
+  import { untrack } from 'svelte'
   import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
   import { refresh } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
+  import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
+  import Reason from '../../ui/Reason.svelte'
   import Refused from '../../ui/Refused.svelte'
-  import TextField from '../../ui/TextField.svelte'
-  import { isoDay, longDay, now } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
+  import { undoLand } from './ground'
+  import KeepLayout from './KeepLayout.svelte'
+  import Layouts from './Layouts.svelte'
 
   interface Props {
     farm: string
     field: Schemas['FieldView']
     fields: Schemas['FieldView'][]
+    marks: Schemas['MarkView'][]
     mobs: Schemas['MobView'][]
     direction: number
     division: Schemas['DivisionView'] | null
     onfield: (id: string) => void
     ondone: () => void
   }
-  let { farm, field, fields, mobs, direction = $bindable(), division = $bindable(), onfield, ondone }: Props = $props()
+  let { farm, field, fields, marks, mobs, direction = $bindable(), division = $bindable(), onfield, ondone }: Props = $props()
 
+  type Intent = NonNullable<Schemas['DivideInput']['intent']>
+  const intents: { key: Intent; label: string }[] = [
+    { key: 'area', label: 'Equal area' },
+    { key: 'feed', label: 'Equal feed' },
+    { key: 'size', label: 'By size' },
+    { key: 'strips', label: 'Strips' },
+    { key: 'lane', label: 'Along a lane' },
+    { key: 'water', label: 'Around water' },
+  ]
+
+  let intent = $state<Intent>('area')
   let parts = $state(4)
+  let basis = $state<'usual' | 'today'>('usual')
+  let by = $state<'ha' | 'days'>('ha')
+  let size = $state<number | null>(2)
+  let days = $state<number | null>(2)
+  let width = $state<number | null>(40)
+  let byPosts = $state(false)
+  let posts = $state<number | null>(5)
+  let spacing = $state<number | null>(8)
+  let reverse = $state(false)
+  let lane = $state('')
+  let water = $state('')
+  let mob = $state('')
+  let stay = $state<number | null>(2)
+  let rest = $state<number | null>(null)
   let leastWidth = $state<number | null>(12)
-  let layoutName = $state('summer')
-  let names = $state<string[]>([])
-  let takePieces = $state(false)
-  let standing = $state<Record<string, string>>({})
   let refusal = $state<Refusal | null>(null)
-  let kept = $state<Refusal | null>(null)
+  let least = $state<Schemas['LeastFenceView'] | null>(null)
+  let comparing = $state(false)
   let asking = false
   let again = false
+
+  const lanes = $derived(marks.filter((m) => m.kind === 'lane'))
+  const waters = $derived(marks.filter((m) => m.kind === 'water'))
+  const counted = $derived(intent !== 'size' && intent !== 'strips')
+
+  $effect(() => {
+    mob ||= mobs.find((m) => !m.field_ids.length || m.field_ids.includes(field.id))?.id ?? ''
+    lane ||= lanes[0]?.id ?? ''
+    water ||= waters[0]?.id ?? ''
+  })
+
+  const input = $derived<Schemas['DivideInput']>({
+    intent,
+    parts: counted ? parts : undefined,
+    direction_degrees: direction,
+    least_width_m: leastWidth ?? undefined,
+    basis: intent === 'feed' ? basis : undefined,
+    paddock_size_ha: intent === 'size' && by === 'ha' ? (size ?? 0) : undefined,
+    paddock_days: intent === 'size' && by === 'days' ? (days ?? 0) : undefined,
+    strip_width_m: intent === 'strips' && !byPosts ? (width ?? 0) : undefined,
+    posts: intent === 'strips' && byPosts ? (posts ?? 0) : undefined,
+    post_spacing_m: intent === 'strips' && byPosts ? (spacing ?? 0) : undefined,
+    reverse: intent === 'strips' ? reverse : undefined,
+    lane_id: intent === 'lane' ? lane : undefined,
+    water_id: intent === 'water' ? water : undefined,
+    mob_id: mob || undefined,
+    stay_days: stay || undefined,
+    rest_days: rest || undefined,
+  })
 
   // One question under way at a time; the newest wish is asked when the answer is in.
   async function look() {
@@ -44,10 +100,7 @@
       again = false
       try {
         division = await ask(
-          api.POST('/api/farms/{farm}/fields/{id}/divide', {
-            params: { path: { farm, id: field.id } },
-            body: { parts, direction_degrees: direction, least_width_m: leastWidth ?? undefined },
-          }),
+          api.POST('/api/farms/{farm}/fields/{id}/divide', { params: { path: { farm, id: field.id } }, body: input }),
         )
         refusal = null
       } catch (error) {
@@ -60,94 +113,188 @@
   }
 
   $effect(() => {
-    void [parts, direction, leastWidth, field.id]
-    takePieces = false
-    void look()
+    void [input, field.id]
+    untrack(() => void look())
   })
 
-  const rename = (i: number) => names[i] ?? division?.parts[i]?.name ?? ''
-  const standingHere = $derived(mobs.filter((m) => division?.mobs_standing.includes(m.id)))
+  // The direction with least fence is searched when the hand is still.
+  let timer: ReturnType<typeof setTimeout>
+  $effect(() => {
+    void [intent, parts, basis, field.id, mob]
+    clearTimeout(timer)
+    least = null
+    if (intent !== 'area' && intent !== 'feed') return
+    timer = setTimeout(async () => {
+      try {
+        least = await ask(
+          api.POST('/api/farms/{farm}/fields/{id}/least-fence', {
+            params: { path: { farm, id: field.id } },
+            body: untrack(() => input),
+          }),
+        )
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error
+      }
+    }, 350)
+    return () => clearTimeout(timer)
+  })
+  const off = $derived(
+    least && division ? Math.abs(((least.direction_degrees - division.direction_degrees + 270) % 180) - 90) : 0,
+  )
+  const f = $derived(division?.figures)
+  const mobName = $derived(mobs.find((m) => m.id === mob)?.name ?? '')
 
-  async function keep() {
-    if (!division) return
-    const id = newId()
-    const of = field.id
+  async function keep(body: Omit<Schemas['AcceptDivision'], keyof Schemas['DivideInput']>): Promise<Refusal | null> {
+    const wanted = { ...input, ...body, id: newId() }
     try {
-      await ask(
-        api.POST('/api/farms/{farm}/fields/{id}/layouts', {
-          params: { path: { farm, id: field.id } },
-          body: {
-            id,
-            name: layoutName,
-            names: division.parts.map((_, i) => rename(i)),
-            parts,
-            direction_degrees: direction,
-            least_width_m: leastWidth ?? undefined,
-            take_pieces: takePieces || undefined,
-            standing: standingHere.map((m) => ({ mob_id: m.id, part: Number(standing[m.id] ?? 0) })),
-          },
-        }),
-      )
-      const said = `${field.name} has ${parts} paddocks from today.`
-      await refresh()
-      ondone()
-      house.say(said, () =>
-        ask(api.DELETE('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path: { farm, id: of, layout: id } } })),
-      )
+      await ask(api.POST('/api/farms/{farm}/fields/{id}/layouts', { params: { path: { farm, id: field.id } }, body: wanted }))
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
-      kept = error
+      return error
     }
+    const n = division?.parts.length ?? 0
+    const said = body.shelve
+      ? `“${body.name}” is kept for ${field.name}.`
+      : body.from
+        ? `${field.name} will be “${body.name}” from ${body.from}.`
+        : `${field.name} has ${n} ${n === 1 ? 'paddock' : 'paddocks'} from today.`
+    await refresh()
+    ondone()
+    house.say(said, () => undoLand(farm))
+    return null
   }
 </script>
 
 <div>
-  <p class="text-sm text-soft">Divide into equal grazeable areas</p>
+  <p class="text-sm text-soft">Divide</p>
   <div class="flex items-baseline justify-between gap-2">
     <h2 class="!text-2xl">{field.name}</h2>
-    <span class="text-soft">{withUnit(division?.grazeable_ha ?? field.area_ha, 'ha', house.system)}</span>
+    <span class="text-soft">{withUnit(division?.grazeable_ha ?? field.grazeable_ha, 'ha', house.system)}</span>
   </div>
 </div>
 {#if fields.length > 1}
-  <Choice label="Field" value={field.id} options={fields.map((f) => ({ value: f.id, label: f.name }))} onchange={onfield} />
+  <Choice label="Field" value={field.id} options={fields.map((x) => ({ value: x.id, label: x.name }))} onchange={onfield} />
 {/if}
-<div class="flex items-center gap-4">
-  <button
-    type="button"
-    class="size-12 rounded-xl border-2 border-tarn text-2xl font-bold text-tarn disabled:opacity-40"
-    aria-label="One fewer"
-    disabled={parts <= 1}
-    onclick={() => parts--}>−</button
-  >
-  <output class="figure w-14 text-center text-[44px] leading-none" aria-label="Paddocks">{parts}</output>
-  <button
-    type="button"
-    class="size-12 rounded-xl border-2 border-tarn text-2xl font-bold text-tarn disabled:opacity-40"
-    aria-label="One more"
-    disabled={parts >= 400}
-    onclick={() => parts++}>+</button
-  >
-  <span class="text-soft"
-    >paddocks of<br /><strong class="text-ink"
-      >{division ? withUnit(division.grazeable_ha / parts, 'ha', house.system) : '…'}</strong
-    ></span
-  >
+<div class="grid grid-cols-2 gap-2" role="group" aria-label="How to divide">
+  {#each intents as i (i.key)}
+    <button
+      type="button"
+      class="min-h-11 rounded-lg border px-3 text-left {intent === i.key
+        ? 'border-tarn bg-tarn-wash font-semibold text-tarn'
+        : 'border-line bg-surface hover:border-soft'}"
+      aria-pressed={intent === i.key}
+      onclick={() => (intent = i.key)}>{i.label}</button
+    >
+  {/each}
 </div>
-<label class="flex flex-col gap-1 text-sm font-semibold"
-  >How many
-  <input type="range" min="1" max="40" bind:value={parts} class="w-full accent-[var(--tarn)]" />
-</label>
-<label class="flex flex-col gap-1 text-sm font-semibold"
-  ><span class="flex justify-between"
-    ><span>Direction of the fences</span><span>{number(direction, '', house.system, 0)}° from north</span></span
-  >
-  <input type="range" min="0" max="179.5" step="0.5" bind:value={direction} class="w-full accent-[var(--tarn)]" />
-</label>
 
-{#if refusal}
-  <Refused {refusal} />
+{#if counted}
+  <div class="flex items-center gap-4">
+    <button
+      type="button"
+      class="size-12 shrink-0 rounded-xl border-2 border-tarn text-2xl font-bold text-tarn disabled:opacity-40"
+      aria-label="One fewer"
+      disabled={parts <= 1}
+      onclick={() => parts--}>−</button
+    >
+    <output class="figure min-w-12 text-center text-[44px] leading-none" aria-label="Paddocks">{parts}</output>
+    <button
+      type="button"
+      class="size-12 shrink-0 rounded-xl border-2 border-tarn text-2xl font-bold text-tarn disabled:opacity-40"
+      aria-label="One more"
+      disabled={parts >= 400}
+      onclick={() => parts++}>+</button
+    >
+    <span class="leading-tight text-soft"
+      >paddocks of about<br /><strong class="text-ink"
+        >{f?.days_least && f.days_most
+          ? `${number((f.days_least.value + f.days_most.value) / 2, 'day', house.system, 1)} days`
+          : f
+            ? withUnit(f.mean_area.value, 'ha', house.system)
+            : '…'}</strong
+      >{f?.days_least ? ` for ${mobName.toLowerCase()}` : ''}</span
+    >
+  </div>
+  <input type="range" min="1" max="40" bind:value={parts} class="w-full accent-[var(--tarn)]" aria-label="How many" />
+{:else if intent === 'size'}
+  <div class="grid grid-cols-2 gap-2">
+    <Button pressed={by === 'ha'} onclick={() => (by = 'ha')}>By area</Button>
+    <Button pressed={by === 'days'} onclick={() => (by = 'days')}>By days of feed</Button>
+  </div>
+  {#if by === 'ha'}
+    <NumberField label="Size of a paddock" unit="ha" bind:value={size} error={refusal?.at('paddock_size_ha')} />
+  {:else}
+    <NumberField
+      label="Days for {mobName || 'the mob'}"
+      unit="day"
+      bind:value={days}
+      error={refusal?.at('paddock_days')}
+      hint="By what stands above the residual today."
+    />
+  {/if}
+{:else}
+  <div class="grid grid-cols-2 gap-2">
+    <Button pressed={!byPosts} onclick={() => (byPosts = false)}>By width</Button>
+    <Button pressed={byPosts} onclick={() => (byPosts = true)}>By posts</Button>
+  </div>
+  {#if byPosts}
+    <div class="grid grid-cols-2 gap-3">
+      <NumberField label="Gaps a strip" bind:value={posts} error={refusal?.at('posts')} />
+      <NumberField label="Post to post" unit="m" bind:value={spacing} error={refusal?.at('post_spacing_m')} />
+    </div>
+  {:else}
+    <NumberField label="Width of a strip" unit="m" bind:value={width} error={refusal?.at('strip_width_m')} />
+  {/if}
+  <label class="flex min-h-11 items-center gap-3"
+    ><input type="checkbox" class="size-5 rounded border-soft" bind:checked={reverse} />Begin on the other side</label
+  >
 {/if}
-{#if division}
+{#if intent === 'feed'}
+  <Choice
+    label="Feed by"
+    bind:value={basis}
+    options={[
+      { value: 'usual', label: 'what the ground usually grows' },
+      { value: 'today', label: 'what stands there today' },
+    ]}
+  />
+{:else if intent === 'lane'}
+  {#if lanes.length}
+    <Choice label="Lane" bind:value={lane} options={lanes.map((m) => ({ value: m.id, label: m.name }))} />
+  {:else}<p class="rounded-xl bg-sunken p-3">There is no lane yet. Draw one under Things (X), then come back.</p>{/if}
+{:else if intent === 'water'}
+  {#if waters.length}
+    <Choice label="Water" bind:value={water} options={waters.map((m) => ({ value: m.id, label: m.name }))} />
+  {:else}<p class="rounded-xl bg-sunken p-3">There is no water yet. Mark it under Things (X), then come back.</p>{/if}
+{/if}
+{#if intent !== 'lane'}
+  <label class="flex flex-col gap-1 text-sm font-semibold"
+    ><span class="flex justify-between"
+      ><span>{intent === 'water' ? 'First fence runs' : 'Direction of the fences'}</span><span
+        >{number(direction, '', house.system, 0)}° from north</span
+      ></span
+    >
+    <input
+      type="range"
+      min="0"
+      max={intent === 'water' || intent === 'strips' ? 359.5 : 179.5}
+      step="0.5"
+      bind:value={direction}
+      class="w-full accent-[var(--tarn)]"
+    />
+  </label>
+  {#if division && intent !== 'water'}
+    <div class="-mt-2">
+      <Button kind="quiet" onclick={() => (direction = division!.longest_side_degrees)}>Along the longest side</Button>
+    </div>
+  {/if}
+{/if}
+
+<Refused
+  {refusal}
+  shown={['paddock_size_ha', 'paddock_days', 'strip_width_m', 'posts', 'post_spacing_m', 'stay_days', 'rest_days']}
+/>
+{#if division && f}
   {#if !division.whole}
     <div class="rounded-xl border-2 border-now bg-now-wash p-3 text-now-ink" role="alert">
       <p>{division.parts.filter((p) => p.pieces > 1).length} of these would lie in several pieces (hatched).</p>
@@ -157,72 +304,115 @@
             >Turn to {number(division.whole_nearest_degrees, '', house.system, 0)}°: all whole</Button
           >
         </div>
-      {:else}<p>No direction keeps them all whole.</p>{/if}
-      <label class="mt-2 flex min-h-11 items-center gap-3"
-        ><input type="checkbox" class="size-5 rounded border-soft" bind:checked={takePieces} />Take it anyway</label
+      {/if}
+    </div>
+  {/if}
+  {#if (intent === 'water' || intent === 'lane') && division.parts.some((p) => !p.touches)}
+    <p class="rounded-xl border-2 border-now bg-now-wash p-3 text-now-ink" role="alert">
+      {division.parts
+        .map((p, i) => (p.touches ? 0 : i + 1))
+        .filter(Boolean)
+        .join(', ')}
+      {division.parts.filter((p) => !p.touches).length === 1 ? 'does' : 'do'} not reach the {intent === 'water'
+        ? 'water'
+        : 'lane'}.
+    </p>
+  {/if}
+  <dl class="divide-y divide-line">
+    {#snippet row(label: string, figure: Schemas['Figure'] | undefined, decimals?: number)}
+      {#if figure}
+        <div class="flex items-baseline justify-between gap-3 py-1.5">
+          <dt class="text-soft">{label}</dt>
+          <dd><Figure value={figure.value} unit={figure.unit} {decimals} working={figure} title={label} /></dd>
+        </div>
+      {/if}
+    {/snippet}
+    {#snippet plain(label: string, text: string)}
+      <div class="flex items-baseline justify-between gap-3 py-1.5">
+        <dt class="text-soft">{label}</dt>
+        <dd class="figure text-right">{text}</dd>
+      </div>
+    {/snippet}
+    {@render plain('Paddocks', String(division.parts.length))}
+    {@render row('Area, spread', f.area_spread, 1)}
+    {@render row('Feed, spread', f.feed_spread, 1)}
+    {@render row('New fence', f.new_fence, 0)}
+    {@render plain('Gates · corners', `${division.gates} · ${division.corners}`)}
+    {@render row('Farthest from water', f.to_water, 0)}
+    {#if f.to_water && division.dry}{@render plain('Without water of their own', String(division.dry))}{/if}
+    {@render row('Days in the leanest', f.days_least, 1)}
+    {@render row('Days in the best', f.days_most, 1)}
+    {@render row(`Rest at ${number(stay ?? 0, 'day', house.system, 1)} days' stay`, f.rest, 0)}
+    {@render row('Paddocks that rest needs', f.needed, 0)}
+  </dl>
+  {#if !f.fits && f.why}
+    <p class="rounded-xl border-2 border-stop bg-stop-wash p-3 text-stop" role="alert"><Reason reason={f.why} /></p>
+  {/if}
+  {#if least && off > 1}
+    <div class="rounded-xl bg-tarn-wash p-3">
+      <strong>Least fence</strong> lies {number(off, '', house.system, 0)}° off: {withUnit(
+        least.new_fence.value,
+        'm',
+        house.system,
+        0,
+      )}{least.dry > division.dry ? `, but ${least.dry} would be without water` : ''}.
+      <button
+        type="button"
+        class="min-h-9 font-semibold text-tarn underline underline-offset-4"
+        onclick={() => (direction = least!.direction_degrees)}>Show</button
       >
     </div>
   {/if}
-  <dl class="grid grid-cols-[1fr_auto] gap-y-1.5">
-    <dt class="text-soft">New fence</dt>
-    <dd class="figure text-right">{withUnit(division.new_fence_m, 'm', house.system)}</dd>
-    <dt class="text-soft">Narrowest</dt>
-    <dd class="figure text-right">{withUnit(Math.min(...division.parts.map((p) => p.width_m)), 'm', house.system)}</dd>
-  </dl>
-  <table class="w-full text-sm">
-    <thead class="text-left text-soft"
-      ><tr
-        ><th class="py-1 font-normal">Paddock</th><th class="text-right font-normal">Area</th><th class="text-right font-normal"
-          >Fence</th
-        ></tr
-      ></thead
-    >
-    <tbody>
-      {#each division.parts as p, i (i)}
-        <tr class="border-t border-line">
-          <td class="py-1 pr-2"
-            ><input
-              class="w-full rounded-md border border-transparent bg-transparent px-1 py-1 font-semibold hover:border-soft focus:border-tarn"
-              aria-label="Name of paddock {i + 1}"
-              value={rename(i)}
-              oninput={(e) => (names[i] = e.currentTarget.value)}
-            /></td
-          >
-          <td class="text-right whitespace-nowrap">{withUnit(p.area_ha, 'ha', house.system)}</td>
-          <td class="pl-3 text-right whitespace-nowrap">{withUnit(p.fence_m, 'm', house.system)}</td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
-  {#each standingHere as m (m.id)}
+{/if}
+<details>
+  <summary class="min-h-9 py-1 font-semibold text-tarn">For whom, and how long?</summary>
+  <div class="flex flex-col gap-3 pt-1">
     <Choice
-      label="{m.name} stand in {field.name}: in which now?"
-      value={standing[m.id] ?? ''}
-      options={[{ value: '', label: 'choose…' }, ...division.parts.map((_, i) => ({ value: String(i + 1), label: rename(i) }))]}
-      onchange={(v) => (standing[m.id] = v)}
+      label="Mob"
+      bind:value={mob}
+      options={[{ value: '', label: 'nobody yet' }, ...mobs.map((m) => ({ value: m.id, label: m.name }))]}
     />
-  {/each}
-  <TextField
-    label="Name of this layout"
-    bind:value={layoutName}
-    error={kept?.at('name')}
-    hint="Holds from {longDay(now())}; records keep pointing to the paddocks that were."
-    id="layout-{isoDay(now())}"
-  />
-  <details>
-    <summary class="min-h-9 py-1 text-sm font-semibold text-tarn">Least width</summary>
+    <div class="grid grid-cols-2 gap-3">
+      <NumberField label="Stay" unit="day" bind:value={stay} error={refusal?.at('stay_days')} />
+      <NumberField label="Rest asked for" unit="day" bind:value={rest} error={refusal?.at('rest_days')} />
+    </div>
+    <p class="text-sm text-soft">With a rest, Fjell says how many paddocks it needs: ⌈rest ÷ stay⌉ + 1.</p>
     <NumberField
       label="No paddock narrower than"
       unit="m"
       bind:value={leastWidth}
       hint="Narrower than this stock cannot spread out."
     />
+  </div>
+</details>
+{#if division}
+  <details>
+    <summary class="min-h-9 py-1 font-semibold text-tarn">If the fences are temporary</summary>
+    <p class="py-1">
+      Leave {division.corners} corner posts standing all season (the ringed dots on the map). Fencing only the next paddock at a time
+      takes {withUnit(division.one_at_a_time_m, 'm', house.system, 0)} of fence in place of {withUnit(
+        f?.new_fence.value ?? 0,
+        'm',
+        house.system,
+        0,
+      )}.
+    </p>
+    <ol class="text-sm text-soft">
+      {#each division.leave_standing as c, i (i)}<li>{i + 1}: {c[1]!.toFixed(5)}, {c[0]!.toFixed(5)}</li>{/each}
+    </ol>
+    <p class="pt-1 text-sm text-soft">
+      Electric fence: one energiser to a fence, warning signs where people pass, never near power lines; local codes and the
+      maker's words hold.
+    </p>
   </details>
-  <Refused refusal={kept} shown={['name']} />
-{/if}
-<div class="flex flex-wrap gap-3">
   {#if house.may('manager')}
-    <Button kind="main" disabled={!division || (!division.whole && !takePieces)} onclick={keep}>Keep as “{layoutName}”</Button>
+    <KeepLayout {field} {division} {mobs} {keep} />
   {/if}
-  <Button onclick={ondone}>Leave as it is</Button>
-</div>
+{/if}
+<details bind:open={comparing}>
+  <summary class="min-h-9 py-1 font-semibold text-tarn">Layouts kept for {field.name}</summary>
+  {#if comparing}
+    <Layouts {farm} {field} {mob} stay={stay ?? 0} rest={rest ?? 0} {mobs} />
+  {/if}
+</details>
+<div><Button onclick={ondone}>Leave it as it is</Button></div>

@@ -1,48 +1,72 @@
 <script lang="ts">
+  import { onMount } from 'svelte'
   import { push, router } from 'svelte-spa-router'
   import type { Schemas } from '../../api/client'
-  import { useLand, useMobs, useReference } from '../../api/queries.svelte'
-  import type { FarmCanvas, GroundShape } from '../../map/drawn'
+  import { refresh, useGround, useLand, useMobs, useReference } from '../../api/queries.svelte'
+  import type { FarmCanvas } from '../../map/drawn'
   import FarmMap from '../../map/FarmMap.svelte'
+  import type { ColourBy } from '../../map/styles'
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
   import Loading from '../../ui/Loading.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
   import AddField from './AddField.svelte'
-  import BringFile from './BringFile.svelte'
   import Divide from './Divide.svelte'
-  import Exclude from './Exclude.svelte'
+  import FactsTable from './FactsTable.svelte'
+  import Fences from './Fences.svelte'
+  import Files from './Files.svelte'
+  import { redoLand, undoLand } from './ground'
+  import GroundPanel from './GroundPanel.svelte'
   import LandList from './LandList.svelte'
+  import Legend from './Legend.svelte'
+  import Measure from './Measure.svelte'
   import PaddockPanel from './PaddockPanel.svelte'
+  import Things from './Things.svelte'
 
   let { params }: { params: { farm: string } } = $props()
 
-  type Mode = 'look' | 'draw' | 'file' | 'divide' | 'exclude'
-
   const land = useLand(() => params.farm)
+  const ground = useGround(() => params.farm)
   const mobs = useMobs(() => params.farm)
   const reference = useReference()
+
+  const tools = [
+    { mode: 'look', icon: 'land', label: 'Look and choose', key: '' },
+    { mode: 'draw', icon: 'draw', label: 'Draw a field (F)', key: 'f' },
+    { mode: 'divide', icon: 'cut', label: 'Divide (D)', key: '' },
+    { mode: 'fences', icon: 'fence', label: 'Fences: corners, split, join (C)', key: 'c' },
+    { mode: 'things', icon: 'thing', label: 'Things: water, gates, lanes (X)', key: 'x' },
+    { mode: 'measure', icon: 'measure', label: 'Measure (L)', key: 'l' },
+    { mode: 'table', icon: 'table', label: 'Table of facts (T)', key: 't' },
+    { mode: 'file', icon: 'file', label: 'Bring a file, take one along', key: '' },
+    { mode: 'ground', icon: 'picture', label: 'Ground to draw on', key: '' },
+  ] as const
+  type Mode = (typeof tools)[number]['mode']
+
   let mode = $state<Mode>('look')
-  let selected = $state('')
+  let selected = $state<string[]>([])
   let fieldId = $state('')
   let canvas = $state<FarmCanvas | null>(null)
   let division = $state<Schemas['DivisionView'] | null>(null)
   let direction = $state(0)
   let dropped = $state<File | null>(null)
+  let by = $state<ColourBy>('feed')
+  let fenceWay = $state<'corners' | 'split' | 'join'>('corners')
 
   const field = $derived(land.data?.fields.find((f) => f.id === fieldId))
-  const paddock = $derived(land.data?.paddocks.find((p) => p.id === selected))
+  const paddock = $derived(selected.length === 1 ? land.data?.paddocks.find((p) => p.id === selected[0]) : undefined)
+  const shown = $derived(house.may('manager') ? tools : tools.filter((t) => t.mode === 'look' || t.mode === 'measure'))
 
   function go(next: Mode) {
-    canvas?.stopDrawing()
+    canvas?.tools.stop()
     canvas?.sketch(null)
     division = null
     house.working = null
-    if (next === 'divide' || next === 'exclude') {
+    if (next === 'divide') {
       fieldId ||= land.data?.fields[0]?.id ?? ''
       if (!fieldId) return
-      selected = ''
+      selected = []
       canvas?.fit(fieldId)
     }
     mode = next
@@ -61,11 +85,22 @@
     started = true
     if (!land.data.fields.length && house.may('manager')) mode = 'draw'
   })
+  onMount(() => {
+    house.steps = { undo: () => undoLand(params.farm), redo: () => redoLand(params.farm) }
+    return () => (house.steps = null)
+  })
 
-  function pick(p: string, f: string) {
-    if (mode !== 'look') return
-    selected = p
-    fieldId = f
+  function pick(p: string, f: string, more: boolean) {
+    if (mode === 'divide') {
+      if (f && f !== fieldId) {
+        fieldId = f
+        canvas?.fit(f)
+      }
+      return
+    }
+    if (f) fieldId = f
+    if (more && p) selected = selected.includes(p) ? selected.filter((s) => s !== p) : [...selected, p]
+    else selected = p ? [p] : []
   }
 
   function drop(e: DragEvent) {
@@ -76,31 +111,49 @@
     dropped = file
   }
 
-  const draw = (done: (s: GroundShape) => void) => canvas?.draw(done)
-  const tools = [
-    { mode: 'look', icon: 'land', label: 'Look and choose' },
-    { mode: 'draw', icon: 'draw', label: 'Draw a field' },
-    { mode: 'file', icon: 'file', label: 'Bring a file' },
-    { mode: 'divide', icon: 'cut', label: 'Divide (D)' },
-    { mode: 'exclude', icon: 'hole', label: 'Take ground out' },
-  ] as const
+  function pressed(e: KeyboardEvent) {
+    if (e.target instanceof Element && e.target.closest('input, textarea, select, dialog')) return
+    if (canvas?.tools.key(e.key)) {
+      e.preventDefault()
+      return
+    }
+    if (!house.keysOn || e.ctrlKey || e.metaKey || e.altKey || !house.may('manager')) return
+    const key = e.key.toLowerCase()
+    const tool = tools.find((t) => t.key && t.key === key)
+    if (tool) {
+      if (tool.mode === 'fences') fenceWay = 'corners'
+      go(tool.mode)
+    } else if (key === 's' || key === 'j') {
+      fenceWay = key === 's' ? 'split' : 'join'
+      go('fences')
+    } else if (e.key === 'Escape' && mode !== 'look') go('look')
+    else return
+    e.preventDefault()
+  }
+
+  const step = (back: boolean) => (back ? house.takeBack() : house.doAgain()).then(refresh)
 </script>
 
-<svelte:window onkeydown={(e) => canvas?.drawKey(e.key) && e.preventDefault()} />
+<svelte:window onkeydown={pressed} />
 
 <Frame farm={params.farm} current="land">
   {#if land.data}
     <div class="flex min-h-0 flex-1 max-md:flex-col">
       <div
-        class="relative min-h-0 min-w-0 flex-1 max-md:min-h-[46vh]"
+        class="relative min-h-0 min-w-0 max-md:min-h-[52vh] max-md:flex-none {mode === 'table'
+          ? 'w-[42%]'
+          : 'flex-1'} max-md:w-full"
         ondragover={(e) => e.preventDefault()}
         ondrop={drop}
         role="presentation"
       >
         <FarmMap
+          farm={params.farm}
           land={land.data}
+          ground={ground.data ?? null}
           mobs={mobs.data ?? []}
           {selected}
+          {by}
           {division}
           divided={mode === 'divide' ? fieldId : ''}
           onpick={pick}
@@ -108,91 +161,116 @@
           bind:canvas
         />
         <h1 class="sr-only">Land</h1>
-        {#if house.may('manager')}
-          <div
-            class="absolute top-4 left-4 flex flex-col overflow-hidden rounded-xl border border-line bg-surface shadow-sm"
-            role="toolbar"
-            aria-label="Tools"
-            aria-orientation="vertical"
-          >
-            {#each tools as t (t.mode)}
-              <button
-                type="button"
-                class="flex size-12 items-center justify-center {mode === t.mode
-                  ? 'bg-tarn text-on-tarn'
-                  : 'text-ink hover:bg-tarn-wash'}"
-                title={t.label}
-                aria-label={t.label}
-                aria-pressed={mode === t.mode}
-                disabled={(t.mode === 'divide' || t.mode === 'exclude') && !land.data.fields.length}
-                onclick={() => go(t.mode)}><Icon name={t.icon} /></button
-              >
-            {/each}
+        <div
+          class="absolute top-4 left-4 flex flex-col overflow-hidden rounded-xl border border-line bg-surface shadow-sm max-md:top-auto max-md:right-3 max-md:bottom-16 max-md:left-auto max-md:max-h-[44vh] max-md:flex-wrap-reverse"
+          role="toolbar"
+          aria-label="Tools"
+          aria-orientation="vertical"
+        >
+          {#each shown as t (t.mode)}
             <button
               type="button"
-              class="flex size-12 items-center justify-center text-ink hover:bg-tarn-wash"
-              title="See it all"
-              aria-label="See it all"
-              onclick={() => canvas?.fit()}><Icon name="zoom" /></button
+              class="flex size-12 items-center justify-center {mode === t.mode
+                ? 'bg-tarn text-on-tarn'
+                : 'text-ink hover:bg-tarn-wash'} {t.mode === 'table' ? 'max-md:hidden' : ''}"
+              title={t.label}
+              aria-label={t.label}
+              aria-pressed={mode === t.mode}
+              disabled={t.mode === 'divide' && !land.data.fields.length}
+              onclick={() => go(t.mode)}><Icon name={t.icon} /></button
+            >
+          {/each}
+          <button
+            type="button"
+            class="flex size-12 items-center justify-center text-ink hover:bg-tarn-wash"
+            title="See it all"
+            aria-label="See it all"
+            onclick={() => canvas?.fit()}><Icon name="zoom" /></button
+          >
+        </div>
+        {#if house.may('manager')}
+          <div
+            class="absolute top-4 right-4 flex overflow-hidden rounded-xl border border-line bg-surface shadow-sm"
+            role="group"
+            aria-label="Undo and redo"
+          >
+            <button
+              type="button"
+              class="flex h-12 w-12 items-center justify-center hover:bg-tarn-wash disabled:opacity-35"
+              title={land.data.undo ? `Undo: ${land.data.undo.label} (Ctrl+Z)` : 'Nothing to undo'}
+              aria-label="Undo on the land"
+              disabled={!land.data.undo}
+              onclick={() => step(true)}><Icon name="undo" /></button
+            >
+            <button
+              type="button"
+              class="flex h-12 w-12 items-center justify-center hover:bg-tarn-wash disabled:opacity-35"
+              title={land.data.redo ? `Do again: ${land.data.redo.label} (Ctrl+Shift+Z)` : 'Nothing to do again'}
+              aria-label="Do it again on the land"
+              disabled={!land.data.redo}
+              onclick={() => step(false)}><Icon name="redo" /></button
             >
           </div>
         {/if}
-        {#if land.data.fields.length && mode !== 'divide'}
-          <div class="absolute bottom-3.5 left-4 flex items-center gap-2 rounded-lg bg-surface px-3 py-2 text-sm max-md:hidden">
-            less feed
-            <span class="flex overflow-hidden rounded"
-              >{#each [0, 1, 2, 3, 4] as i (i)}<span class="h-3.5 w-6" style:background="var(--feed-{i})"></span>{/each}</span
-            >
-            more
-          </div>
-        {/if}
+        {#if land.data.fields.length && mode !== 'divide'}<Legend bind:by />{/if}
       </div>
-      <Shoulder label="Land">
-        {#if mode === 'draw'}
-          <AddField
-            farm={params.farm}
-            swards={reference.data?.swards ?? []}
-            {draw}
-            {canvas}
-            ondone={(id) => ((fieldId = id), go('look'))}
-          />
-        {:else if mode === 'file'}
-          <BringFile
-            farm={params.farm}
-            swards={reference.data?.swards ?? []}
-            {canvas}
-            file={dropped}
-            ondone={() => ((dropped = null), go('look'), canvas?.fit())}
-          />
-        {:else if mode === 'divide' && field}
-          <Divide
-            farm={params.farm}
-            {field}
-            fields={land.data.fields}
-            mobs={mobs.data ?? []}
-            bind:direction
-            bind:division
-            onfield={(id) => ((fieldId = id), canvas?.fit(id))}
-            ondone={() => go('look')}
-          />
-        {:else if mode === 'exclude' && field}
-          <Exclude farm={params.farm} {field} {draw} {canvas} ondone={() => go('look')} />
-        {:else if paddock && reference.data}
-          {#key paddock.id + paddock.version}
-            <PaddockPanel
+      {#if mode === 'table' && reference.data}
+        <FactsTable farm={params.farm} land={land.data} swards={reference.data.swards} bind:selected onclose={() => go('look')} />
+      {:else}
+        <Shoulder label="Land">
+          {#if mode === 'draw' && canvas}
+            <AddField
               farm={params.farm}
-              {paddock}
-              field={land.data.fields.find((f) => f.id === paddock.field_id)!}
-              mobs={mobs.data ?? []}
-              swards={reference.data.swards}
-              ondivide={() => ((fieldId = paddock.field_id), go('divide'))}
-              onclose={() => (selected = '')}
+              swards={reference.data?.swards ?? []}
+              {canvas}
+              onfile={() => go('file')}
+              ondone={(id) => ((fieldId = id), go('look'))}
             />
-          {/key}
-        {:else}
-          <LandList land={land.data} onpick={(p, f) => ((selected = p), (fieldId = f))} onadd={() => go('draw')} />
-        {/if}
-      </Shoulder>
+          {:else if mode === 'file'}
+            <Files
+              farm={params.farm}
+              swards={reference.data?.swards ?? []}
+              {canvas}
+              file={dropped}
+              ondone={() => ((dropped = null), go('look'), canvas?.fit())}
+            />
+          {:else if mode === 'divide' && field}
+            <Divide
+              farm={params.farm}
+              {field}
+              fields={land.data.fields}
+              marks={land.data.marks}
+              mobs={mobs.data ?? []}
+              bind:direction
+              bind:division
+              onfield={(id) => ((fieldId = id), canvas?.fit(id))}
+              ondone={() => go('look')}
+            />
+          {:else if mode === 'fences' && canvas}
+            <Fences farm={params.farm} land={land.data} {canvas} {selected} bind:way={fenceWay} />
+          {:else if mode === 'things' && canvas}
+            <Things farm={params.farm} land={land.data} {field} {canvas} />
+          {:else if mode === 'measure' && canvas}
+            <Measure farm={params.farm} {canvas} />
+          {:else if mode === 'ground'}
+            <GroundPanel farm={params.farm} ground={ground.data} {canvas} />
+          {:else if paddock && reference.data}
+            {#key paddock.id + paddock.version}
+              <PaddockPanel
+                farm={params.farm}
+                {paddock}
+                field={land.data.fields.find((f) => f.id === paddock.field_id)!}
+                mobs={mobs.data ?? []}
+                swards={reference.data.swards}
+                ondivide={() => ((fieldId = paddock.field_id), go('divide'))}
+                onclose={() => (selected = [])}
+              />
+            {/key}
+          {:else}
+            <LandList land={land.data} onpick={(p, f) => ((selected = [p]), (fieldId = f))} onadd={() => go('draw')} />
+          {/if}
+        </Shoulder>
+      {/if}
     </div>
   {:else}
     <Loading error={land.error} what="the land" />

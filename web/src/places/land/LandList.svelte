@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '../../api/client'
   import Button from '../../ui/Button.svelte'
+  import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
   import { number, withUnit } from '../../ui/units'
   import Verdict from '../../ui/Verdict.svelte'
@@ -10,13 +11,11 @@
     onpick,
     onadd,
   }: { land: Schemas['LandView']; onpick: (paddock: string, field: string) => void; onadd: () => void } = $props()
-
-  const total = $derived(land.fields.reduce((sum, f) => sum + f.area_ha, 0))
 </script>
 
 {#if land.fields.length}
   <div>
-    <h2>{withUnit(total, 'ha', house.system, 1)}</h2>
+    <h2><Figure value={land.total.value} unit="ha" size="large" decimals={1} working={land.total} title="Land" /></h2>
     <p class="text-soft">in {land.fields.length} fields, {land.paddocks.length} paddocks. Pick one here or on the map.</p>
   </div>
   {#each land.fields as f (f.id)}
@@ -44,6 +43,6 @@
   {/each}
 {:else}
   <h2>No land yet</h2>
-  <p class="text-soft">Draw a field on the map, or drop a GeoJSON file on it.</p>
+  <p class="text-soft">Draw a field on the map, walk its fence with a phone, or drop a file on it.</p>
   {#if house.may('manager')}<Button kind="main" onclick={onadd}>Draw a field</Button>{/if}
 {/if}

@@ -12,7 +12,11 @@
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
   import { shortDay } from '../../ui/time.svelte'
+  import { number, withUnit } from '../../ui/units'
   import Verdict from '../../ui/Verdict.svelte'
+  import { facts } from './facts'
+  import { undoLand } from './ground'
+  import Limits from './Limits.svelte'
 
   interface Props {
     farm: string
@@ -28,23 +32,16 @@
   // The form starts from the paddock and is made anew when its version changes.
   // svelte-ignore state_referenced_locally
   let form = $state({
-    name: paddock.name,
-    sward_id: paddock.sward_id,
+    ...facts(paddock),
     growth_factor: paddock.growth_factor as number | null,
     legume_share: paddock.legume_share as number | null,
-    closed_for: paddock.closed_for,
+    slope_degrees: paddock.slope_degrees as number | null,
+    limits: paddock.limits.map((l) => ({ ...l })),
   })
   let confirmed = $state(false)
   let refusal = $state<Refusal | null>(null)
   const here = $derived(mobs.filter((m) => paddock.mob_ids.includes(m.id)))
-  const before = $derived({
-    name: paddock.name,
-    sward_id: paddock.sward_id,
-    growth_factor: paddock.growth_factor,
-    legume_share: paddock.legume_share ?? undefined,
-    closed_for: paddock.closed_for,
-    confirmed: true,
-  })
+  const choice = (...values: string[]) => values.map((v) => ({ value: v, label: v || 'not said' }))
 
   const put = (version: number, body: Schemas['PaddockInput']) =>
     ask(
@@ -55,15 +52,15 @@
     )
 
   async function save() {
-    const old = before
     try {
       const saved = await put(paddock.version, {
-        ...form,
+        ...$state.snapshot(form),
         growth_factor: form.growth_factor ?? 0,
         legume_share: form.legume_share ?? undefined,
+        slope_degrees: form.slope_degrees ?? undefined,
         confirmed,
       })
-      house.say(`${saved.name} saved.`, () => put(saved.version, old))
+      house.say(`${saved.name} saved.`, () => undoLand(farm))
       await refresh()
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
@@ -75,18 +72,15 @@
   let fieldName = $state(field.name)
 
   async function renameField() {
-    const old = field.name
-    const put = (version: number, name: string) =>
-      ask(
+    try {
+      const saved = await ask(
         api.PUT('/api/farms/{farm}/fields/{id}', {
-          params: { path: { farm, id: field.id }, header: { 'If-Match': version } },
-          body: { name },
+          params: { path: { farm, id: field.id }, header: { 'If-Match': field.version } },
+          body: { name: fieldName },
         }),
       )
-    try {
-      const saved = await put(field.version, fieldName)
       await refresh()
-      house.say(`The field is called ${saved.name}.`, () => put(saved.version, old))
+      house.say(`The field is called ${saved.name}.`, () => undoLand(farm))
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
       refusal = error
@@ -96,9 +90,7 @@
   async function removeField() {
     try {
       await ask(api.DELETE('/api/farms/{farm}/fields/{id}', { params: { path: { farm, id: field.id } } }))
-      house.say(`${field.name} taken off the map.`, () =>
-        ask(api.POST('/api/farms/{farm}/fields/{id}/restore', { params: { path: { farm, id: field.id } } })),
-      )
+      house.say(`${field.name} taken off the map.`, () => undoLand(farm))
       onclose()
       await refresh()
     } catch (error) {
@@ -138,7 +130,17 @@
 {/if}
 <dl class="grid grid-cols-[1fr_auto] gap-y-1.5">
   <dt class="text-soft">Area</dt>
-  <dd><Figure value={paddock.area_ha} unit="ha" /></dd>
+  <dd class="text-right">
+    <Figure value={paddock.area_ha} unit="ha" /><br /><span class="text-sm text-soft"
+      >{withUnit(paddock.square_m, 'm', house.system, 0)} × {withUnit(paddock.square_m, 'm', house.system, 0)}</span
+    >
+  </dd>
+  {#if paddock.off_equal !== null}
+    <dt class="text-soft">Against its equals</dt>
+    <dd class="figure text-right">
+      {number(Math.abs(paddock.off_equal), 'share', house.system, 1)} % {paddock.off_equal > 0 ? 'larger' : 'smaller'}
+    </dd>
+  {/if}
   <dt class="text-soft">Feed above the residual</dt>
   <dd><Figure value={paddock.feed_kg_dm} unit="kg" /></dd>
   <dt class="text-soft">Rest</dt>
@@ -162,12 +164,43 @@
         error={refusal?.at('growth_factor')}
       />
       <NumberField label="Share of legume" unit="share" bind:value={form.legume_share} error={refusal?.at('legume_share')} />
+      <Choice
+        label="Kept for"
+        bind:value={form.purpose as string}
+        options={[
+          { value: 'grazing', label: 'grazing' },
+          { value: 'loafing', label: 'loafing: water, shelter, waiting' },
+          { value: 'reserve', label: 'reserve' },
+        ]}
+        hint="Loafing and reserve stay out of the rotation's figures."
+      />
+      <div class="grid grid-cols-2 gap-3">
+        <NumberField label="Slope, degrees" bind:value={form.slope_degrees} error={refusal?.at('slope_degrees')} />
+        <Choice
+          label="Faces"
+          bind:value={form.aspect as string}
+          options={choice('', 'N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW')}
+        />
+        <Choice label="Wetness" bind:value={form.wetness as string} options={choice('', 'dry', 'moist', 'wet')} />
+        <Choice label="Shade" bind:value={form.shade as string} options={choice('', 'none', 'some', 'plenty')} />
+      </div>
+      <label class="flex min-h-11 items-center gap-3"
+        ><input type="checkbox" class="size-5 rounded border-soft" bind:checked={form.has_water} />Has water of its own</label
+      >
+      <Limits bind:limits={form.limits} />
       <TextField
-        label="Closed for"
+        label="Closed today for"
         bind:value={form.closed_for}
-        hint="Hay, nesting, wet… Empty: open."
+        hint="Until you empty it. For days of every year, set a limit above."
         error={refusal?.at('closed_for')}
       />
+      <TextField
+        label="Last grazed, where no move tells it"
+        type="date"
+        bind:value={form.rest_from as string}
+        error={refusal?.at('rest_from')}
+      />
+      <TextField label="Notes" bind:value={form.notes as string} rows={3} error={refusal?.at('notes')} />
       <Refused {refusal} bind:confirmed shown={['name', 'growth_factor', 'legume_share', 'closed_for']} />
       <div><Button type="submit">Save</Button></div>
     </form>

@@ -1,0 +1,221 @@
+package farm
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+
+	"fjell/core/land"
+	"fjell/core/quantity"
+	"fjell/core/reference"
+	"fjell/internal/exchange"
+	"fjell/internal/store"
+)
+
+// BringItem is one thing of a file and what it becomes.
+type BringItem struct {
+	ID      string          `json:"id"`
+	As      string          `json:"as" enum:"field,paddock,exclusion,zone,fence,lane,water,gate"`
+	Name    string          `json:"name"`
+	SwardID string          `json:"sward_id,omitempty"`
+	Shape   land.Shape      `json:"shape,omitempty" nullable:"false"`
+	Path    []land.Position `json:"path,omitempty" nullable:"false"`
+	Factor  float64         `json:"growth_factor,omitempty"`
+	Width   *float64        `json:"lane_width_m,omitempty"`
+}
+
+// BringInput is a part of a file that is brought in. The parts of one file share a batch and are undone together.
+type BringInput struct {
+	ID        string      `json:"id"`
+	Batch     string      `json:"batch"`
+	File      string      `json:"file"`
+	Items     []BringItem `json:"items" nullable:"false"`
+	Confirmed bool        `json:"confirmed,omitempty"`
+}
+
+// mostAtOnce is how many things one request brings in: a larger file comes in parts, with progress.
+const mostAtOnce = 1000
+
+// Brought counts what was brought in.
+type Brought struct {
+	Made int `json:"made"`
+}
+
+// Bring writes things of a file: all of them or none. Fields come before what lies in them.
+func (s *Service) Bring(ctx context.Context, a Actor, in BringInput) (Brought, error) {
+	if len(in.Items) == 0 || len(in.Items) > mostAtOnce {
+		return Brought{}, quantity.Refuse("items", len(in.Items), "bring 1 to %d things at a time", mostAtOnce)
+	}
+	err := s.edit(ctx, a, in.ID, in.Batch, in, func(e *edit) (string, error) {
+		parts := map[string][]newPaddock{}
+		for i, item := range in.Items {
+			if err := clientID(fmt.Sprintf("items[%d].id", i), item.ID); err != nil {
+				return "", err
+			}
+			if err := e.bring(item, in.Confirmed, parts); err != nil {
+				return "", at(fmt.Sprintf("items[%d]", i), item.Name, err)
+			}
+		}
+		for _, f := range e.fields {
+			if len(parts[f.ID]) > 0 {
+				if err := e.layBrought(f, in.File, parts[f.ID]); err != nil {
+					return "", err
+				}
+			}
+		}
+		return "brought in " + in.File, nil
+	})
+	return Brought{len(in.Items)}, err
+}
+
+// at says of which thing of a file an error speaks.
+func at(field, name string, err error) error {
+	if p, ok := err.(*quantity.Problem); ok {
+		return quantity.Refuse(field, p.Came, "%s: %s", name, p.Message)
+	}
+	return err
+}
+
+func (e *edit) bring(item BringItem, confirmed bool, parts map[string][]newPaddock) error {
+	switch item.As {
+	case "field":
+		return e.addField(NewField{ID: item.ID, Name: item.Name, SwardID: item.SwardID, Shape: item.Shape, Confirmed: confirmed})
+	case "fence", "lane", "water", "gate":
+		return e.addMark(NewMark{ID: item.ID, Kind: item.As, Name: item.Name, Width: item.Width, Path: item.Path})
+	case "paddock", "exclusion", "zone":
+	default:
+		return quantity.Refuse("as", item.As, "must be field, paddock, exclusion, zone, fence, lane, water or gate")
+	}
+	if err := land.Check("shape", item.Shape); err != nil {
+		return err
+	}
+	var err error
+	if item.Name, err = name("name", item.Name); err != nil {
+		return err
+	}
+	region := e.plane.Project(item.Shape)
+	inside := region.Inside()
+	for i := range e.fields {
+		f := &e.fields[i]
+		if !f.onPlane(e.plane).Contains(inside) {
+			continue
+		}
+		ground, err := land.Common(region, f.onPlane(e.plane))
+		if err != nil {
+			return fmt.Errorf("%s in %s: %w", item.Name, f.Name, err)
+		}
+		switch item.As {
+		case "exclusion":
+			return e.exclude(item.ID, "other", item.Name, *f, ground)
+		case "zone":
+			factor := item.Factor
+			if factor == 0 {
+				factor = 1
+			}
+			return e.create(&store.Zone{FarmID: e.actor.FarmID, ID: item.ID, FieldID: f.ID, Name: item.Name, GrowthFactor: factor, Shape: store.Geometry{Shape: e.plane.Unproject(ground)}})
+		}
+		parts[f.ID] = append(parts[f.ID], newPaddock{item.Name, ground})
+		return nil
+	}
+	if item.As == "paddock" {
+		// Ground of its own: a field with this one paddock.
+		return e.addField(NewField{ID: item.ID, Name: item.Name, SwardID: item.SwardID, Shape: item.Shape, Confirmed: confirmed})
+	}
+	return quantity.Refuse("shape", nil, "lies in no field: bring the field first")
+}
+
+// leastRestHa is ground between brought paddocks that is worth being a paddock of its own.
+const leastRestHa = 0.02
+
+// layBrought makes a layout of the paddocks a file has for a field. Ground that none of them covers becomes one more.
+func (e *edit) layBrought(f fieldRecord, file string, parts []newPaddock) error {
+	ground, err := e.grazeable(f)
+	if err != nil {
+		return err
+	}
+	rest := ground
+	var regions []land.Region
+	var names []string
+	for i := range parts {
+		if parts[i].region, err = land.Common(parts[i].region, ground); err != nil {
+			return err
+		}
+		regions, names = append(regions, parts[i].region), append(names, parts[i].name)
+		if rest, err = land.Without(rest, parts[i].region); err != nil {
+			return fmt.Errorf("ground beside %s: %w", parts[i].name, err)
+		}
+	}
+	if err := land.CheckCover("paddocks", regions, names); err != nil {
+		return err
+	}
+	if rest.AreaHa() >= leastRestHa {
+		parts = append(parts, newPaddock{f.Name + ", the rest", rest})
+	}
+	se, err := e.season()
+	if err != nil {
+		return err
+	}
+	layoutName := "from " + file
+	if r := []rune(layoutName); len(r) > 80 {
+		layoutName = string(r[:80])
+	}
+	layout := store.Layout{FarmID: e.actor.FarmID, ID: newID(), FieldID: f.ID, Name: layoutName}
+	if err := e.layDown(se, layout, parts); err != nil {
+		return err
+	}
+	return e.use(se, f, layout.ID, "", "", nil)
+}
+
+// Export writes the farm's land in a format.
+func (s *Service) Export(ctx context.Context, a Actor, format string) (raw []byte, contentType, file string, err error) {
+	p, err := s.picture(ctx, a)
+	if err != nil {
+		return nil, "", "", err
+	}
+	l := exchange.Land{Farm: p.row.Name}
+	for _, f := range p.fields {
+		region := p.plane.Project(f.shape.Shape.Shape)
+		l.Grounds = append(l.Grounds, exchange.Ground{Kind: "field", Name: f.Name, Shape: f.shape.Shape.Shape, AreaHa: f.shape.AreaHa, FenceM: region.FenceM()})
+		for _, x := range f.exclusions {
+			r := p.plane.Project(x.Shape.Shape)
+			l.Grounds = append(l.Grounds, exchange.Ground{Kind: "exclusion", Name: x.Name, Field: f.Name, Shape: x.Shape.Shape, AreaHa: r.AreaHa(), FenceM: r.FenceM()})
+		}
+	}
+	corners := map[land.Position]bool{}
+	for _, pad := range p.paddocks {
+		l.Grounds = append(l.Grounds, exchange.Ground{Kind: "paddock", Name: pad.Name, Field: p.fieldAt(pad.fieldID).Name, Shape: pad.shape.Shape.Shape, AreaHa: pad.shape.AreaHa,
+			FenceM: pad.shape.FenceM, Facts: pad.facts()})
+		for _, poly := range pad.shape.Shape.Shape {
+			for _, pos := range poly[0][1:] {
+				if format == "gpx" && !corners[pos] {
+					corners[pos] = true
+					l.Spots = append(l.Spots, exchange.Spot{Kind: "corner", Name: fmt.Sprintf("%s, corner %d", pad.Name, len(corners)), At: pos})
+				}
+			}
+		}
+	}
+	for _, m := range p.marks {
+		if len(m.Path.At) == 1 {
+			l.Spots = append(l.Spots, exchange.Spot{Kind: m.Kind, Name: m.Name, At: m.Path.At[0]})
+		} else {
+			l.Lines = append(l.Lines, exchange.Line{Kind: m.Kind, Name: m.Name, At: m.Path.At})
+		}
+	}
+	raw, err = exchange.Write(format, l)
+	f := exchange.Formats[format]
+	return raw, f.ContentType, "fjell-land." + f.Ending, err
+}
+
+// facts are the columns of a paddock in a file.
+func (p paddockRecord) facts() []exchange.Fact {
+	number := func(v *float64) string {
+		if v == nil {
+			return ""
+		}
+		return strconv.FormatFloat(*v, 'g', 6, 64)
+	}
+	sward, _ := reference.Load().Sward(p.SwardID)
+	return []exchange.Fact{{Name: "sward", Value: sward.Name}, {Name: "productivity", Value: number(&p.GrowthFactor)}, {Name: "legume_share", Value: number(p.LegumeShare)},
+		{Name: "slope_degrees", Value: number(p.SlopeDegrees)}, {Name: "wetness", Value: p.Wetness}, {Name: "aspect", Value: p.Aspect}, {Name: "shade", Value: p.Shade},
+		{Name: "purpose", Value: p.Purpose}, {Name: "closed_for", Value: p.ClosedFor}, {Name: "notes", Value: p.Notes}}
+}

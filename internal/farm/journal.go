@@ -1,0 +1,286 @@
+package farm
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"reflect"
+	"time"
+
+	"github.com/go-sql-driver/mysql"
+	"gorm.io/gorm"
+
+	"fjell/core/quantity"
+	"fjell/internal/store"
+)
+
+// mostSteps is how many edits of the land can be undone.
+const mostSteps = 50
+
+// edit is one edit of the land. Every row is written through it, and kept as it was and as it is, so that the whole
+// edit can be undone and done again, today or after a reload.
+type edit struct {
+	*picture
+	actor   Actor
+	tx      *gorm.DB
+	changes []store.RowChange
+}
+
+// landTables are the records an edit of the land may write.
+var landTables = map[string]reflect.Type{}
+
+func init() {
+	for _, row := range []any{store.Field{}, store.FieldShape{}, store.Exclusion{}, store.Layout{}, store.LayoutSpan{}, store.Paddock{}, store.PaddockShape{},
+		store.Mark{}, store.Zone{}, store.Measurement{}, store.Move{}} {
+		landTables[reflect.TypeOf(row).Name()] = reflect.TypeOf(row)
+	}
+}
+
+// edit runs one edit of the land in a transaction and keeps it as a step. work returns what was done, in words. An
+// empty id makes one; a repeat of the same id does nothing.
+func (s *Service) edit(ctx context.Context, a Actor, id, batch string, in any, work func(e *edit) (string, error)) error {
+	if id != "" {
+		if err := clientID("id", id); err != nil {
+			return err
+		}
+	}
+	if batch != "" {
+		if err := clientID("batch", batch); err != nil {
+			return err
+		}
+	}
+	return s.atomically(ctx, func(tx *gorm.DB) error {
+		if id != "" {
+			repeat, err := once(tx, a.FarmID, id, fmt.Sprintf("%T", in), in)
+			if err != nil || repeat {
+				return err
+			}
+		}
+		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		if err != nil {
+			return err
+		}
+		e := &edit{picture: p, actor: a, tx: tx}
+		label, err := work(e)
+		if err != nil {
+			return err
+		}
+		return e.keep(label, batch)
+	})
+}
+
+func (e *edit) keep(label, batch string) error {
+	if err := e.tx.Where("farm_id = ? AND undone", e.actor.FarmID).Delete(&store.LandStep{}).Error; err != nil {
+		return err
+	}
+	step := store.LandStep{FarmID: e.actor.FarmID, ID: newID(), Batch: batch, Label: label, Changes: store.JSON[[]store.RowChange]{V: e.changes},
+		MadeAt: time.Now().UTC().Truncate(time.Microsecond), MadeBy: e.actor.UserID}
+	if step.Batch == "" {
+		step.Batch = step.ID
+	}
+	if err := e.tx.Create(&step).Error; err != nil {
+		return fmt.Errorf("keep step: %w", err)
+	}
+	var batches []string
+	if err := e.tx.Model(&store.LandStep{}).Where("farm_id = ?", e.actor.FarmID).Group("batch").Order("MAX(made_at) DESC, MAX(id) DESC").Pluck("batch", &batches).Error; err != nil {
+		return err
+	}
+	if len(batches) <= mostSteps {
+		return nil
+	}
+	return e.tx.Where("farm_id = ? AND batch IN ?", e.actor.FarmID, batches[mostSteps:]).Delete(&store.LandStep{}).Error
+}
+
+// create writes new rows.
+func (e *edit) create(rows ...any) error {
+	for _, row := range rows {
+		if err := e.tx.Create(row).Error; err != nil {
+			return fmt.Errorf("save %T: %w", row, err)
+		}
+		after, err := json.Marshal(row)
+		if err != nil {
+			return err
+		}
+		e.changes = append(e.changes, store.RowChange{Table: reflect.TypeOf(row).Elem().Name(), After: after})
+	}
+	return nil
+}
+
+// save writes a row that is there.
+func (e *edit) save(row any) error {
+	before, err := stored(e.tx, row)
+	if err != nil {
+		return err
+	}
+	if err := e.tx.Save(row).Error; err != nil {
+		return fmt.Errorf("save %T: %w", row, err)
+	}
+	after, err := json.Marshal(row)
+	if err != nil {
+		return err
+	}
+	e.changes = append(e.changes, store.RowChange{Table: reflect.TypeOf(row).Elem().Name(), Before: before, After: after})
+	return nil
+}
+
+// remove deletes a row.
+func (e *edit) remove(row any) error {
+	before, err := stored(e.tx, row)
+	if err != nil {
+		return err
+	}
+	if err := e.tx.Delete(row).Error; err != nil {
+		return fmt.Errorf("remove %T: %w", row, err)
+	}
+	e.changes = append(e.changes, store.RowChange{Table: reflect.TypeOf(row).Elem().Name(), Before: before})
+	return nil
+}
+
+// stored is a row as the database has it, as JSON; nil where there is none.
+func stored(tx *gorm.DB, row any) (json.RawMessage, error) {
+	v := reflect.ValueOf(row).Elem()
+	fresh := reflect.New(v.Type()).Interface()
+	err := tx.First(fresh, "farm_id = ? AND id = ?", v.FieldByName("FarmID").String(), v.FieldByName("ID").String()).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	return json.Marshal(fresh)
+}
+
+// StepView names an edit that can be undone or done again.
+type StepView struct {
+	Label string `json:"label"`
+}
+
+// Undo takes the latest edit of the land back.
+func (s *Service) Undo(ctx context.Context, a Actor) (LandView, error) {
+	return s.replay(ctx, a, true)
+}
+
+// Redo does the edit again that was undone last.
+func (s *Service) Redo(ctx context.Context, a Actor) (LandView, error) {
+	return s.replay(ctx, a, false)
+}
+
+func (s *Service) replay(ctx context.Context, a Actor, undo bool) (LandView, error) {
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		first, err := nextStep(tx, a.FarmID, undo)
+		if err != nil {
+			return err
+		}
+		if first == nil {
+			if undo {
+				return quantity.Refuse("undo", nil, "there is nothing left to undo")
+			}
+			return quantity.Refuse("redo", nil, "there is nothing to do again")
+		}
+		var steps []store.LandStep
+		order := "made_at, id"
+		if undo {
+			order = "made_at DESC, id DESC"
+		}
+		if err := tx.Order(order).Find(&steps, "farm_id = ? AND batch = ? AND undone = ?", a.FarmID, first.Batch, !undo).Error; err != nil {
+			return err
+		}
+		for _, step := range steps {
+			if err := play(tx, step, undo); err != nil {
+				return err
+			}
+			if err := tx.Model(&store.LandStep{}).Where("farm_id = ? AND id = ?", a.FarmID, step.ID).Update("undone", undo).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return LandView{}, err
+	}
+	return s.Land(ctx, a)
+}
+
+// nextStep is the step that undo or redo would take next, without its rows.
+func nextStep(tx *gorm.DB, farmID string, undo bool) (*store.LandStep, error) {
+	order := "made_at, id"
+	if undo {
+		order = "made_at DESC, id DESC"
+	}
+	var steps []store.LandStep
+	err := tx.Omit("changes").Order(order).Limit(1).Find(&steps, "farm_id = ? AND undone = ?", farmID, !undo).Error
+	if err != nil || len(steps) == 0 {
+		return nil, err
+	}
+	return &steps[0], nil
+}
+
+func play(tx *gorm.DB, step store.LandStep, undo bool) error {
+	changes := step.Changes.V
+	for i := range changes {
+		c := changes[i]
+		from, to := c.Before, c.After
+		if undo {
+			c = changes[len(changes)-1-i]
+			from, to = c.After, c.Before
+		}
+		if err := playRow(tx, c.Table, from, to); err != nil {
+			var fault *mysql.MySQLError
+			if errors.As(err, &fault) && fault.Number == 1451 || errors.Is(err, gorm.ErrForeignKeyViolated) {
+				return quantity.Refuse("undo", nil, "“%s” cannot be taken back: its paddocks have been walked or grazed since, and that record stays", step.Label)
+			}
+			if errors.Is(err, errChangedSince) {
+				return quantity.Refuse("undo", nil, "“%s” cannot be taken back: what it did has been changed since", step.Label)
+			}
+			return err
+		}
+	}
+	return nil
+}
+
+var errChangedSince = errors.New("changed since")
+
+// playRow brings one row from one state to another, if it still is in the first.
+func playRow(tx *gorm.DB, table string, from, to json.RawMessage) error {
+	kind, ok := landTables[table]
+	if !ok {
+		return fmt.Errorf("a step wrote %q", table)
+	}
+	read := func(raw json.RawMessage) (any, error) {
+		row := reflect.New(kind).Interface()
+		return row, json.Unmarshal(raw, row)
+	}
+	present := to
+	if from != nil {
+		present = from
+	}
+	row, err := read(present)
+	if err != nil {
+		return err
+	}
+	now, err := stored(tx, row)
+	if err != nil {
+		return err
+	}
+	if from == nil {
+		if now != nil {
+			return errChangedSince
+		}
+		return tx.Create(row).Error
+	}
+	expected, err := json.Marshal(row)
+	if err != nil {
+		return err
+	}
+	if string(now) != string(expected) {
+		return errChangedSince
+	}
+	if to == nil {
+		return tx.Delete(row).Error
+	}
+	if row, err = read(to); err != nil {
+		return err
+	}
+	return tx.Save(row).Error
+}

@@ -1,0 +1,592 @@
+package farm
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"sort"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/grazing"
+	"fjell/core/land"
+	"fjell/core/quantity"
+	"fjell/core/rotation"
+	"fjell/internal/store"
+)
+
+// Standing says in which part of a division a mob stands.
+type Standing struct {
+	MobID string `json:"mob_id"`
+	Part  int    `json:"part"`
+}
+
+// AcceptDivision keeps a division as a layout of its field.
+type AcceptDivision struct {
+	ID     string   `json:"id"`
+	Name   string   `json:"name"`
+	Names  []string `json:"names" nullable:"false"`
+	Pieces bool     `json:"take_pieces,omitempty"`
+	DivideInput
+	Temporary bool       `json:"temporary,omitempty"`
+	Shelve    bool       `json:"shelve,omitempty" doc:"keep it without using it yet"`
+	From      string     `json:"from,omitempty" doc:"day it holds from; empty: today"`
+	Until     string     `json:"until,omitempty" doc:"day it no longer holds; empty: on and on"`
+	Standing  []Standing `json:"standing,omitempty"`
+}
+
+// newPaddock is a paddock to be laid down.
+type newPaddock struct {
+	name   string
+	region land.Region
+}
+
+// AcceptDivision keeps a division under a name and, unless it is shelved, uses it: what stands passes to the new
+// paddocks by area, rest is the shortest of the parts, and stock that stand in the field go where the person says.
+func (s *Service) AcceptDivision(ctx context.Context, a Actor, fieldID string, in AcceptDivision) (FieldView, error) {
+	var err error
+	if in.Name, err = name("name", in.Name); err != nil {
+		return FieldView{}, err
+	}
+	if err := clientID("id", in.ID); err != nil {
+		return FieldView{}, err
+	}
+	err = s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
+		w, err := e.workbench(fieldID, &in.DivideInput)
+		if err != nil {
+			return "", err
+		}
+		d, err := w.divide(in.DivideInput)
+		if err != nil {
+			return "", err
+		}
+		if !d.Whole && !in.Pieces {
+			return "", quantity.Refuse("direction_degrees", in.Direction, "a paddock would lie in several pieces: turn the fences, or say that you want it so")
+		}
+		v, err := w.view(in.DivideInput, d)
+		if err != nil {
+			return "", err
+		}
+		if !v.Figures.Fits {
+			return "", quantity.Refuse("rest_days", in.Rest, "%s", v.Figures.Why.Plain())
+		}
+		var parts []newPaddock
+		for i, part := range d.Parts {
+			pad := newPaddock{fmt.Sprintf("%s %d", w.field.Name, i+1), part.Region}
+			if i < len(in.Names) {
+				if pad.name, err = name(fmt.Sprintf("names[%d]", i), in.Names[i]); err != nil {
+					return "", err
+				}
+			}
+			parts = append(parts, pad)
+		}
+		layout := store.Layout{FarmID: a.FarmID, ID: in.ID, FieldID: fieldID, Name: in.Name, Temporary: in.Temporary}
+		switch in.Intent {
+		case "area", "lane", "water":
+			layout.Intent = "area"
+		case "feed":
+			layout.Intent = "feed"
+		}
+		if in.Basis == "usual" && layout.Intent == "area" && in.Intent != "area" {
+			layout.Intent = "feed"
+		}
+		if err := e.layDown(w.season, layout, parts); err != nil {
+			return "", err
+		}
+		label := fmt.Sprintf("%s: “%s”", w.field.Name, in.Name)
+		if in.Shelve {
+			return label, nil
+		}
+		return label, e.use(w.season, w.field, layout.ID, in.From, in.Until, in.Standing)
+	})
+	if err != nil {
+		return FieldView{}, err
+	}
+	return s.field(ctx, a, fieldID)
+}
+
+// layDown writes a layout with its paddocks. They take the facts of the ground they lie on.
+func (e *edit) layDown(se *season, layout store.Layout, parts []newPaddock) error {
+	for _, other := range se.fieldAt(layout.FieldID).layouts {
+		if other.Name == layout.Name {
+			// A layout that was kept under this name makes room: its records stay with it.
+			other.RemovedAt = e.moment()
+			if err := e.save(&other); err != nil {
+				return err
+			}
+		}
+	}
+	if err := e.create(&layout); err != nil {
+		return err
+	}
+	field := se.fieldAt(layout.FieldID)
+	for i, part := range parts {
+		row := store.Paddock{FarmID: layout.FarmID, ID: newID(), LayoutID: layout.ID, Name: part.name, Position: i, SwardID: field.SwardID,
+			GrowthFactor: 1, Purpose: "grazing", Limits: store.JSON[[]store.PaddockLimit]{V: []store.PaddockLimit{}}, Version: 1}
+		under, err := se.under(part.region)
+		if err != nil {
+			return err
+		}
+		se.inherit(&row, under)
+		if err := e.create(&row, e.outline(row.ID, part.region)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (e *edit) moment() *time.Time {
+	at := e.now.UTC().Truncate(time.Microsecond)
+	return &at
+}
+
+func (e *edit) today() store.Day { return store.DayOf(e.now, e.loc) }
+
+func (e *edit) outline(paddockID string, region land.Region) *store.PaddockShape {
+	return &store.PaddockShape{FarmID: e.actor.FarmID, ID: newID(), PaddockID: paddockID, ValidFrom: e.today(),
+		Shape: store.Geometry{Shape: e.plane.Unproject(region)}, AreaHa: region.AreaHa(), FenceM: region.FenceM()}
+}
+
+// fieldAt is a field by its id; the zero record where there is none.
+func (p *picture) fieldAt(id string) fieldRecord {
+	for _, f := range p.fields {
+		if f.ID == id {
+			return f
+		}
+	}
+	return fieldRecord{}
+}
+
+// UseLayout says from which day, and until which, a kept layout holds.
+type UseLayout struct {
+	From     string     `json:"from,omitempty"`
+	Until    string     `json:"until,omitempty"`
+	Standing []Standing `json:"standing,omitempty"`
+}
+
+// UseLayout puts a kept layout to use for some days, or from a day on.
+func (s *Service) UseLayout(ctx context.Context, a Actor, fieldID, layoutID string, in UseLayout) (FieldView, error) {
+	err := s.edit(ctx, a, "", "", in, func(e *edit) (string, error) {
+		f, err := e.fieldByID("", fieldID)
+		if err != nil {
+			return "", err
+		}
+		layout, ok := f.kept(layoutID)
+		if !ok {
+			return "", ErrNotFound
+		}
+		se, err := e.season()
+		if err != nil {
+			return "", err
+		}
+		return fmt.Sprintf("%s: use “%s”", f.Name, layout.Name), e.use(se, f, layoutID, in.From, in.Until, in.Standing)
+	})
+	if err != nil {
+		return FieldView{}, err
+	}
+	return s.field(ctx, a, fieldID)
+}
+
+func (f fieldRecord) kept(layoutID string) (store.Layout, bool) {
+	for _, l := range f.layouts {
+		if l.ID == layoutID {
+			return l, true
+		}
+	}
+	return store.Layout{}, false
+}
+
+// use makes room for a span among those of its field, and hands the ground over when it begins today.
+func (e *edit) use(se *season, f fieldRecord, layoutID, from, until string, standing []Standing) error {
+	today := e.today()
+	span := store.LayoutSpan{FarmID: e.actor.FarmID, ID: newID(), FieldID: f.ID, LayoutID: layoutID, HoldsFrom: today}
+	if from != "" {
+		if _, err := time.Parse(time.DateOnly, from); err != nil || store.Day(from) < today {
+			return quantity.Refuse("from", from, "a layout begins today (%s) or on a day to come", today)
+		}
+		span.HoldsFrom = store.Day(from)
+	}
+	if until != "" {
+		if _, err := time.Parse(time.DateOnly, until); err != nil || store.Day(until) <= span.HoldsFrom {
+			return quantity.Refuse("until", until, "a layout ends after the day it begins (%s)", span.HoldsFrom)
+		}
+		end := store.Day(until)
+		span.HoldsUntil = &end
+	}
+	for _, old := range f.spans {
+		if err := e.cutSpan(old, span); err != nil {
+			return err
+		}
+	}
+	if span.HoldsFrom > today {
+		return e.create(&span)
+	}
+	span.Carried = true
+	if err := e.create(&span); err != nil {
+		return err
+	}
+	if f.layout.ID == layoutID {
+		return nil
+	}
+	past := se.recount(e.now)
+	return e.handOver(se, past.Standing, f, layoutID, e.now, standing, true)
+}
+
+// cutSpan shortens, splits or drops a span so that another fits in.
+func (e *edit) cutSpan(old, fresh store.LayoutSpan) error {
+	endsAfter := func(a, b *store.Day) bool { return b != nil && (a == nil || *a > *b) }
+	if old.HoldsUntil != nil && *old.HoldsUntil <= fresh.HoldsFrom || fresh.HoldsUntil != nil && old.HoldsFrom >= *fresh.HoldsUntil {
+		return nil
+	}
+	if endsAfter(old.HoldsUntil, fresh.HoldsUntil) {
+		rest := old
+		rest.ID, rest.HoldsFrom, rest.Carried = newID(), *fresh.HoldsUntil, false
+		if err := e.create(&rest); err != nil {
+			return err
+		}
+	}
+	if old.HoldsFrom >= fresh.HoldsFrom {
+		return e.remove(&old)
+	}
+	end := fresh.HoldsFrom
+	old.HoldsUntil = &end
+	return e.save(&old)
+}
+
+// handOver passes what stands in a field to a layout's paddocks by area; what was guessed stays guessed. Stock that
+// stand there go where the person said, or, when nobody could be asked, into the paddock that has most of the ground
+// they stood on.
+func (e *edit) handOver(se *season, standing []rotation.Standing, f fieldRecord, layoutID string, at time.Time, said []Standing, ask bool) error {
+	var rows []store.Paddock
+	if err := e.tx.Order("position, id").Find(&rows, "farm_id = ? AND layout_id = ? AND ended_on IS NULL", e.actor.FarmID, layoutID).Error; err != nil {
+		return err
+	}
+	regions := make([]land.Region, len(rows))
+	for i := range rows {
+		var shape store.PaddockShape
+		if err := e.tx.Order("valid_from DESC").First(&shape, "farm_id = ? AND paddock_id = ?", e.actor.FarmID, rows[i].ID).Error; err != nil {
+			return err
+		}
+		regions[i] = e.plane.Project(shape.Shape.Shape)
+		under, err := se.under(regions[i])
+		if err != nil {
+			return err
+		}
+		measured := se.carried(&rows[i], under, standing, at)
+		if err := e.save(&rows[i]); err != nil {
+			return err
+		}
+		if measured != nil {
+			measured.RecordedBy = e.actor.UserID
+			if err := e.create(measured); err != nil {
+				return err
+			}
+		}
+	}
+	where := se.where()
+	part := map[string]int{}
+	for _, st := range said {
+		part[st.MobID] = st.Part
+	}
+	mobs := se.standingIn(f.ID)
+	sort.Strings(mobs)
+	for _, mobID := range mobs {
+		from := where[mobID]
+		k, ok := part[mobID]
+		if !ok || k < 1 || k > len(rows) {
+			if ask {
+				return quantity.Refuse("standing", nil, "%s stand in %s: say in which of the new paddocks", se.mobs[se.mobIndex[mobID]].Name, f.Name)
+			}
+			most := -1.0
+			for i := range regions {
+				if common, err := land.OverlapHa(regions[i], se.paddocks[se.byID[from]].region); err == nil && common > most {
+					most, k = common, i+1
+				}
+			}
+		}
+		if err := e.create(&store.Move{FarmID: e.actor.FarmID, ID: newID(), MobID: mobID, FromPaddockID: &from, ToPaddockID: &rows[k-1].ID, MovedAt: at.UTC().Truncate(time.Microsecond),
+			Note: dividedNote, RecordedAt: e.now.UTC().Truncate(time.Microsecond), RecordedBy: e.actor.UserID}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// dividedNote marks the moves that a division made by itself.
+const dividedNote = "the field was divided"
+
+// turnOver hands fields over to layouts whose day has come. It runs before the farm is looked at and does nothing on
+// most days.
+func (s *Service) turnOver(ctx context.Context, a Actor) error {
+	now, err := s.Clock.Now(ctx)
+	if err != nil {
+		return err
+	}
+	// The farm's day is at most one ahead of UTC's.
+	due := func(tx *gorm.DB) ([]store.LayoutSpan, error) {
+		var spans []store.LayoutSpan
+		err := tx.Order("holds_from, id").Find(&spans, "farm_id = ? AND NOT carried AND holds_from <= ?", a.FarmID, store.DayOf(now.AddDate(0, 0, 1), time.UTC)).Error
+		return spans, err
+	}
+	if spans, err := due(s.DB.WithContext(ctx)); err != nil || len(spans) == 0 {
+		return err
+	}
+	return s.atomically(ctx, func(tx *gorm.DB) error {
+		spans, err := due(tx.Clauses())
+		if err != nil {
+			return err
+		}
+		for _, span := range spans {
+			if err := s.takeOver(tx, a, span, now); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func (s *Service) takeOver(tx *gorm.DB, a Actor, span store.LayoutSpan, now time.Time) error {
+	var farm store.Farm
+	if err := tx.First(&farm, "id = ?", a.FarmID).Error; err != nil {
+		return err
+	}
+	loc, err := time.LoadLocation(farm.TimeZone)
+	if err != nil {
+		return err
+	}
+	begins, err := span.HoldsFrom.Time(loc)
+	if err != nil || begins.After(now) {
+		return err
+	}
+	res := tx.Model(&store.LayoutSpan{}).Where("farm_id = ? AND id = ? AND NOT carried", a.FarmID, span.ID).Update("carried", true)
+	if res.Error != nil || res.RowsAffected == 0 {
+		return res.Error // another process was first
+	}
+	p, err := pictureAt(tx, a.FarmID, begins, store.DayOf(begins.AddDate(0, 0, -1), loc))
+	if err != nil {
+		return err
+	}
+	f := p.fieldAt(span.FieldID)
+	if f.ID == "" || f.layout.ID == span.LayoutID {
+		return nil
+	}
+	se, err := p.season()
+	if err != nil {
+		return err
+	}
+	e := &edit{picture: p, actor: a, tx: tx}
+	return e.handOver(se, se.recount(begins).Standing, f, span.LayoutID, begins, nil, false)
+}
+
+// patch is a piece of ground that a new paddock takes over from an old one.
+type patch struct {
+	paddock int
+	ha      float64
+}
+
+// under lists the present paddocks beneath a piece of ground.
+func (p *picture) under(region land.Region) ([]patch, error) {
+	var out []patch
+	for i, old := range p.paddocks {
+		if !region.Near(old.region) {
+			continue
+		}
+		common, err := land.OverlapHa(region, old.region)
+		if err != nil {
+			return nil, fmt.Errorf("overlap with %s: %w", old.Name, err)
+		}
+		if common >= 1e-4 {
+			out = append(out, patch{i, common})
+		}
+	}
+	return out, nil
+}
+
+// inherit gives a new paddock the facts of the ground it takes over: most of them from the largest patch, productivity
+// and legume by area.
+func (s *season) inherit(row *store.Paddock, under []patch) {
+	var area, factor, legume, legumeArea, largest float64
+	for _, u := range under {
+		old := s.paddocks[u.paddock]
+		if u.ha > largest {
+			largest = u.ha
+			row.SwardID, row.ClosedFor, row.Purpose, row.Limits = old.SwardID, old.ClosedFor, old.Purpose, old.Limits
+			row.SlopeDegrees, row.Wetness, row.Aspect, row.Shade = old.SlopeDegrees, old.Wetness, old.Aspect, old.Shade
+		}
+		area += u.ha
+		factor += u.ha * old.GrowthFactor
+		if old.LegumeShare != nil {
+			legume += u.ha * *old.LegumeShare
+			legumeArea += u.ha
+		}
+	}
+	if area > 0 {
+		row.GrowthFactor = factor / area
+	}
+	if legumeArea > 0 {
+		share := legume / legumeArea
+		row.LegumeShare = &share
+	}
+}
+
+// carriedMethod is the method of a measurement that a division made from what stood before.
+const carriedMethod = "carried"
+
+// carried passes mass by area and the shortest rest to a paddock that takes ground over. The measurement is nil where
+// everything beneath was guessed.
+func (s *season) carried(row *store.Paddock, under []patch, standing []rotation.Standing, at time.Time) *store.Measurement {
+	var area, mass, half, shared float64
+	guessed := true
+	row.CarriedLeftAt = nil
+	for _, u := range under {
+		st := standing[u.paddock]
+		guessed = guessed && st.Guessed
+		area += u.ha
+		mass += u.ha * st.Mass
+		half += u.ha * st.HalfWidthAt(at, st.Mass)
+		shared += u.ha * st.Shared
+		if st.LastLeft != nil && (row.CarriedLeftAt == nil || st.LastLeft.After(*row.CarriedLeftAt)) {
+			left := st.LastLeft.UTC().Truncate(time.Microsecond)
+			row.CarriedLeftAt = &left
+		}
+	}
+	if area == 0 || guessed {
+		return nil
+	}
+	when := at.UTC().Truncate(time.Microsecond)
+	return &store.Measurement{FarmID: row.FarmID, ID: newID(), PaddockID: row.ID, Method: carriedMethod, ForageMass: mass / area, HalfWidth: half / area,
+		SharedError: shared / area, Figures: store.JSON[map[string]float64]{V: map[string]float64{}}, Readings: store.JSON[[]float64]{V: []float64{}},
+		Note: "carried over by area when the field was divided", MeasuredAt: when, RecordedAt: when}
+}
+
+// LayoutView is one way a field is divided, with what it costs and gives.
+type LayoutView struct {
+	ID        string                `json:"id"`
+	Name      string                `json:"name"`
+	Temporary bool                  `json:"temporary"`
+	Holds     bool                  `json:"holds" doc:"it holds today"`
+	Spans     []SpanView            `json:"spans" nullable:"false"`
+	Paddocks  []LayoutPaddock       `json:"paddocks" nullable:"false"`
+	Figures   grazing.LayoutFigures `json:"figures"`
+	Dry       int                   `json:"dry"`
+}
+
+// SpanView is days a layout holds.
+type SpanView struct {
+	From  string `json:"from"`
+	Until string `json:"until"`
+}
+
+// LayoutPaddock is a paddock of a layout.
+type LayoutPaddock struct {
+	Name   string     `json:"name"`
+	Shape  land.Shape `json:"shape" nullable:"false"`
+	AreaHa float64    `json:"area_ha"`
+}
+
+// Layouts compares the ways a field is divided, side by side.
+func (s *Service) Layouts(ctx context.Context, a Actor, fieldID, mobID string, stay, rest float64) ([]LayoutView, error) {
+	p, err := s.picture(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	in := DivideInput{Parts: 1, MobID: mobID, Stay: stay, Rest: rest}
+	w, err := p.workbench(fieldID, &in)
+	if err != nil {
+		return nil, err
+	}
+	out := []LayoutView{}
+	for _, l := range w.field.layouts {
+		v, err := s.layout(ctx, a, w, l, in)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, nil
+}
+
+func (s *Service) layout(ctx context.Context, a Actor, w *workbench, l store.Layout, in DivideInput) (LayoutView, error) {
+	out := LayoutView{ID: l.ID, Name: l.Name, Temporary: l.Temporary, Holds: w.field.layout.ID == l.ID, Spans: []SpanView{}, Paddocks: []LayoutPaddock{}}
+	for _, sp := range w.field.spans {
+		if sp.LayoutID == l.ID && (sp.HoldsUntil == nil || *sp.HoldsUntil > store.DayOf(w.now, w.loc)) {
+			v := SpanView{From: string(sp.HoldsFrom)}
+			if sp.HoldsUntil != nil {
+				v.Until = string(*sp.HoldsUntil)
+			}
+			out.Spans = append(out.Spans, v)
+		}
+	}
+	var rows []store.Paddock
+	if err := s.DB.WithContext(ctx).Order("position, id").Find(&rows, "farm_id = ? AND layout_id = ? AND ended_on IS NULL", a.FarmID, l.ID).Error; err != nil {
+		return out, err
+	}
+	d := land.Division{Whole: true}
+	fence := 0.0
+	for _, row := range rows {
+		var shape store.PaddockShape
+		if err := s.DB.WithContext(ctx).Order("valid_from DESC").First(&shape, "farm_id = ? AND paddock_id = ?", a.FarmID, row.ID).Error; err != nil {
+			return out, err
+		}
+		d.Parts = append(d.Parts, land.Part{Region: w.plane.Project(shape.Shape.Shape), AreaHa: shape.AreaHa, FenceM: shape.FenceM, Pieces: 1})
+		fence += shape.FenceM
+		out.Paddocks = append(out.Paddocks, LayoutPaddock{row.Name, shape.Shape.Shape, shape.AreaHa})
+	}
+	// Each fence inside the field stands on two paddocks' boundaries, the field's own on one.
+	d.NewFenceM = math.Max(0, (fence-w.ground.FenceM())/2)
+	v, err := w.view(in, d)
+	out.Figures, out.Dry = v.Figures, v.Dry
+	return out, err
+}
+
+// RenameLayout gives a kept layout another name.
+func (s *Service) RenameLayout(ctx context.Context, a Actor, fieldID, layoutID, newName string) (FieldView, error) {
+	newName, err := name("name", newName)
+	if err != nil {
+		return FieldView{}, err
+	}
+	return s.changeLayout(ctx, a, fieldID, layoutID, func(f fieldRecord, l *store.Layout, e *edit) (string, error) {
+		label := fmt.Sprintf("%s: “%s” is “%s”", f.Name, l.Name, newName)
+		l.Name = newName
+		return label, nil
+	})
+}
+
+// RemoveLayout takes a layout that does not hold off the list. The records of its paddocks stay.
+func (s *Service) RemoveLayout(ctx context.Context, a Actor, fieldID, layoutID string) (FieldView, error) {
+	return s.changeLayout(ctx, a, fieldID, layoutID, func(f fieldRecord, l *store.Layout, e *edit) (string, error) {
+		if f.layout.ID == layoutID {
+			return "", quantity.Refuse("layout", nil, "“%s” holds today: use another layout first", l.Name)
+		}
+		for _, sp := range f.spans {
+			if sp.LayoutID == layoutID && sp.HoldsFrom > e.today() {
+				return "", quantity.Refuse("layout", nil, "“%s” is to hold from %s: use another layout for those days first", l.Name, sp.HoldsFrom)
+			}
+		}
+		l.RemovedAt = e.moment()
+		return fmt.Sprintf("%s: without “%s”", f.Name, l.Name), nil
+	})
+}
+
+func (s *Service) changeLayout(ctx context.Context, a Actor, fieldID, layoutID string, change func(fieldRecord, *store.Layout, *edit) (string, error)) (FieldView, error) {
+	err := s.edit(ctx, a, "", "", layoutID, func(e *edit) (string, error) {
+		f, err := e.fieldByID("", fieldID)
+		if err != nil {
+			return "", err
+		}
+		l, ok := f.kept(layoutID)
+		if !ok {
+			return "", ErrNotFound
+		}
+		label, err := change(f, &l, e)
+		if err != nil {
+			return "", err
+		}
+		return label, e.save(&l)
+	})
+	if err != nil {
+		return FieldView{}, err
+	}
+	return s.field(ctx, a, fieldID)
+}

@@ -1,0 +1,295 @@
+package farm
+
+import (
+	"context"
+	"fmt"
+
+	"fjell/core/land"
+	"fjell/core/quantity"
+	"fjell/internal/store"
+)
+
+// NewMark is a gate, water, a fence or a lane to be put on the map.
+type NewMark struct {
+	ID        string          `json:"id"`
+	Kind      string          `json:"kind" enum:"gate,water,fence,lane"`
+	Name      string          `json:"name"`
+	Temporary bool            `json:"temporary,omitempty"`
+	Width     *float64        `json:"lane_width_m,omitempty"`
+	Path      []land.Position `json:"path" nullable:"false"`
+}
+
+// AddMark puts a thing on the map. A lane takes its width out of the paddocks it runs through.
+func (s *Service) AddMark(ctx context.Context, a Actor, in NewMark) (LandView, error) {
+	return s.editLand(ctx, a, in.ID, in, func(e *edit) (string, error) {
+		return in.Kind + " " + in.Name, e.addMark(in)
+	})
+}
+
+func (e *edit) addMark(in NewMark) error {
+	if err := judge(in, true); err != nil {
+		return err
+	}
+	var err error
+	if in.Name, err = name("name", in.Name); err != nil {
+		return err
+	}
+	least := 2
+	if in.Kind == "gate" || in.Kind == "water" {
+		least = 1
+	} else if in.Kind != "fence" && in.Kind != "lane" {
+		return quantity.Refuse("kind", in.Kind, "must be gate, water, fence or lane")
+	}
+	path, err := e.drawn("path", in.Path, least)
+	if err != nil {
+		return err
+	}
+	if least == 1 && len(path) != 1 {
+		return quantity.Refuse("path", len(path), "a %s stands in one place", in.Kind)
+	}
+	row := store.Mark{FarmID: e.actor.FarmID, ID: in.ID, Kind: in.Kind, Name: in.Name, Temporary: in.Temporary, Path: store.Path{At: in.Path}}
+	if in.Kind == "lane" {
+		for _, m := range e.marks {
+			if m.Kind == "lane" && m.Name == in.Name {
+				return quantity.Refuse("name", in.Name, "another lane has this name")
+			}
+		}
+		width := 4.0
+		if in.Width != nil {
+			width = *in.Width
+		}
+		row.WidthM = &width
+		ground, err := land.Lane(path, width)
+		if err != nil {
+			return err
+		}
+		if err := e.cutOut(in.ID, "lane", in.Name, ground); err != nil {
+			return err
+		}
+	}
+	return e.create(&row)
+}
+
+// RemoveMark takes a thing off the map; the ground of a lane goes back to the paddocks beside it.
+func (s *Service) RemoveMark(ctx context.Context, a Actor, id string) (LandView, error) {
+	return s.editLand(ctx, a, "", id, func(e *edit) (string, error) {
+		for _, m := range e.marks {
+			if m.ID != id {
+				continue
+			}
+			for _, f := range e.fields {
+				for _, x := range f.exclusions {
+					if x.Kind == "lane" && x.Name == m.Name {
+						if err := e.giveBack(x); err != nil {
+							return "", err
+						}
+					}
+				}
+			}
+			return "without " + m.Kind + " " + m.Name, e.remove(&m)
+		}
+		return "", ErrNotFound
+	})
+}
+
+// NewExclusion is ground to take out of a field.
+type NewExclusion struct {
+	ID    string     `json:"id"`
+	Kind  string     `json:"kind,omitempty" enum:"pond,wood,rock,yard,other"`
+	Name  string     `json:"name"`
+	Shape land.Shape `json:"shape" nullable:"false"`
+}
+
+// Exclude takes ground (pond, wood, rock, yard) out of a field and out of the paddocks it lies in, from today on.
+func (s *Service) Exclude(ctx context.Context, a Actor, fieldID string, in NewExclusion) (FieldView, error) {
+	err := s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
+		var err error
+		if in.Name, err = name("name", in.Name); err != nil {
+			return "", err
+		}
+		if err := land.Check("shape", in.Shape); err != nil {
+			return "", err
+		}
+		f, err := e.fieldByID("", fieldID)
+		if err != nil {
+			return "", err
+		}
+		hole := e.plane.Project(in.Shape)
+		if common, err := land.OverlapHa(f.onPlane(e.plane), hole); err != nil || common < 0.001 {
+			return "", quantity.Refuse("shape", nil, "this ground does not lie in %s", f.Name)
+		}
+		if in.Kind == "" {
+			in.Kind = "other"
+		}
+		return in.Name + " out of " + f.Name, e.exclude(in.ID, in.Kind, in.Name, f, hole)
+	})
+	if err != nil {
+		return FieldView{}, err
+	}
+	return s.field(ctx, a, fieldID)
+}
+
+// cutOut takes ground out of every field it lies in. The first exclusion has the id given.
+func (e *edit) cutOut(id, kind, name string, ground land.Region) error {
+	for _, f := range e.fields {
+		common, err := land.Common(f.onPlane(e.plane), ground)
+		if err != nil {
+			return fmt.Errorf("%s over %s: %w", name, f.Name, err)
+		}
+		if common.AreaHa() < 1e-4 {
+			continue
+		}
+		if err := e.exclude(newID(), kind, name, f, common); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (e *edit) exclude(id, kind, name string, f fieldRecord, hole land.Region) error {
+	row := store.Exclusion{FarmID: e.actor.FarmID, ID: id, FieldID: f.ID, Kind: kind, Name: name, Shape: store.Geometry{Shape: e.plane.Unproject(hole)}}
+	if err := e.create(&row); err != nil {
+		return err
+	}
+	for i := range e.fields {
+		if e.fields[i].ID == f.ID {
+			e.fields[i].exclusions = append(e.fields[i].exclusions, row)
+		}
+	}
+	for i, pad := range e.paddocks {
+		if pad.fieldID != f.ID {
+			continue
+		}
+		common, err := land.OverlapHa(pad.region, hole)
+		if err != nil {
+			return fmt.Errorf("%s over %s: %w", name, pad.Name, err)
+		}
+		if common < 1e-7 {
+			continue
+		}
+		left, err := land.Without(pad.region, hole)
+		if err != nil {
+			return fmt.Errorf("%s over %s: %w", name, pad.Name, err)
+		}
+		if left.AreaHa() < land.LeastAreaHa {
+			return quantity.Refuse("shape", nil, "nothing of %s would be left to graze", pad.Name)
+		}
+		if err := e.reshape(pad, left); err != nil {
+			return err
+		}
+		e.paddocks[i].region = left
+	}
+	return nil
+}
+
+// RemoveExclusion gives ground that was taken out back to the paddocks beside it.
+func (s *Service) RemoveExclusion(ctx context.Context, a Actor, fieldID, id string) (FieldView, error) {
+	err := s.edit(ctx, a, "", "", id, func(e *edit) (string, error) {
+		f, err := e.fieldByID("", fieldID)
+		if err != nil {
+			return "", err
+		}
+		for _, x := range f.exclusions {
+			if x.ID == id {
+				return x.Name + " grazed again", e.giveBack(x)
+			}
+		}
+		return "", ErrNotFound
+	})
+	if err != nil {
+		return FieldView{}, err
+	}
+	return s.field(ctx, a, fieldID)
+}
+
+// giveBack joins an exclusion's ground to the paddock that shares most fence with it.
+func (e *edit) giveBack(x store.Exclusion) error {
+	if err := e.remove(&x); err != nil {
+		return err
+	}
+	ground, err := land.Common(e.plane.Project(x.Shape.Shape), e.plane.Project(e.fieldAt(x.FieldID).shape.Shape.Shape))
+	if err != nil {
+		return fmt.Errorf("ground of %s: %w", x.Name, err)
+	}
+	best, most := -1, 0.0
+	var joined land.Region
+	for i, pad := range e.paddocks {
+		if pad.fieldID != x.FieldID {
+			continue
+		}
+		if merged, shared, err := land.Merge(pad.region, ground); err == nil && shared > most {
+			best, most, joined = i, shared, merged
+		}
+	}
+	if best < 0 {
+		return quantity.Refuse("exclusion", nil, "no paddock lies beside %s: divide the field anew", x.Name)
+	}
+	if err := e.reshape(e.paddocks[best], joined); err != nil {
+		return err
+	}
+	e.paddocks[best].region = joined
+	return nil
+}
+
+// NewZone is ground of a field that grows more or less than the rest.
+type NewZone struct {
+	ID           string     `json:"id"`
+	Name         string     `json:"name"`
+	GrowthFactor float64    `json:"growth_factor"`
+	Shape        land.Shape `json:"shape" nullable:"false"`
+}
+
+// AddZone marks a zone of other productivity: a slope, a wet hollow, a deep soil.
+func (s *Service) AddZone(ctx context.Context, a Actor, fieldID string, in NewZone) (FieldView, error) {
+	err := s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
+		if err := judge(in, true); err != nil {
+			return "", err
+		}
+		var err error
+		if in.Name, err = name("name", in.Name); err != nil {
+			return "", err
+		}
+		if err := land.Check("shape", in.Shape); err != nil {
+			return "", err
+		}
+		f, err := e.fieldByID("", fieldID)
+		if err != nil {
+			return "", err
+		}
+		ground, err := land.Common(f.onPlane(e.plane), e.plane.Project(in.Shape))
+		if err != nil || ground.AreaHa() < 0.001 {
+			return "", quantity.Refuse("shape", nil, "this ground does not lie in %s", f.Name)
+		}
+		for _, z := range f.zones {
+			if common, err := land.OverlapHa(ground, e.plane.Project(z.Shape.Shape)); err != nil || common > 0.01 {
+				return "", quantity.Refuse("shape", nil, "it lies on the zone %s by %.2f ha: ground belongs to one zone", z.Name, common)
+			}
+		}
+		return "zone " + in.Name, e.create(&store.Zone{FarmID: a.FarmID, ID: in.ID, FieldID: f.ID, Name: in.Name, GrowthFactor: in.GrowthFactor,
+			Shape: store.Geometry{Shape: e.plane.Unproject(ground)}})
+	})
+	if err != nil {
+		return FieldView{}, err
+	}
+	return s.field(ctx, a, fieldID)
+}
+
+// RemoveZone takes a zone off the map.
+func (s *Service) RemoveZone(ctx context.Context, a Actor, fieldID, id string) (FieldView, error) {
+	err := s.edit(ctx, a, "", "", id, func(e *edit) (string, error) {
+		f, err := e.fieldByID("", fieldID)
+		if err != nil {
+			return "", err
+		}
+		for _, z := range f.zones {
+			if z.ID == id {
+				return "without zone " + z.Name, e.remove(&z)
+			}
+		}
+		return "", ErrNotFound
+	})
+	if err != nil {
+		return FieldView{}, err
+	}
+	return s.field(ctx, a, fieldID)
+}

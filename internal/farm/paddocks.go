@@ -1,0 +1,243 @@
+package farm
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/reference"
+	"fjell/core/rotation"
+	"fjell/internal/store"
+)
+
+// PaddockInput is what a person may change of a paddock.
+type PaddockInput struct {
+	Name         string               `json:"name"`
+	SwardID      string               `json:"sward_id"`
+	GrowthFactor float64              `json:"growth_factor"`
+	LegumeShare  *float64             `json:"legume_share,omitempty"`
+	ClosedFor    string               `json:"closed_for"`
+	Purpose      string               `json:"purpose,omitempty" enum:"grazing,loafing,reserve"`
+	Slope        *float64             `json:"slope_degrees,omitempty"`
+	Wetness      string               `json:"wetness,omitempty" enum:",dry,moist,wet"`
+	Aspect       string               `json:"aspect,omitempty" enum:",N,NE,E,SE,S,SW,W,NW"`
+	Shade        string               `json:"shade,omitempty" enum:",none,some,plenty"`
+	HasWater     *bool                `json:"has_water,omitempty"`
+	Limits       []store.PaddockLimit `json:"limits,omitempty"`
+	RestFrom     string               `json:"rest_from,omitempty" doc:"day the last animal left, where no move tells it: YYYY-MM-DD"`
+	Notes        string               `json:"notes,omitempty"`
+	Confirmed    bool                 `json:"confirmed,omitempty"`
+}
+
+// PaddockChange is one paddock of several that are changed together.
+type PaddockChange struct {
+	ID      string `json:"id"`
+	Version int    `json:"version"`
+	PaddockInput
+}
+
+// Limits kinds that keep stock out while they hold, in words.
+var closingLimits = map[string]string{"hay": "hay", "nesting": "nesting birds", "closed": "closed"}
+
+// check refuses what no paddock can be and returns the day rest counts from.
+func (in *PaddockInput) check(field string) (*store.Day, error) {
+	var err error
+	if in.Name, err = name(field+"name", in.Name); err != nil {
+		return nil, err
+	}
+	if _, err := reference.Load().Sward(in.SwardID); err != nil {
+		return nil, err
+	}
+	in.ClosedFor = strings.TrimSpace(in.ClosedFor)
+	if len([]rune(in.ClosedFor)) > 80 {
+		return nil, quantity.Refuse(field+"closed_for", nil, "at most 80 letters")
+	}
+	if len([]rune(in.Notes)) > 2000 {
+		return nil, quantity.Refuse(field+"notes", nil, "at most 2000 letters")
+	}
+	if in.Purpose == "" {
+		in.Purpose = "grazing"
+	}
+	for _, choice := range []struct{ key, value, of string }{
+		{"purpose", in.Purpose, "grazing,loafing,reserve"}, {"wetness", in.Wetness, ",dry,moist,wet"},
+		{"aspect", in.Aspect, ",N,NE,E,SE,S,SW,W,NW"}, {"shade", in.Shade, ",none,some,plenty"},
+	} {
+		if !strings.Contains(","+choice.of+",", ","+choice.value+",") {
+			return nil, quantity.Refuse(field+choice.key, choice.value, "must be one of %s", strings.Trim(choice.of, ","))
+		}
+	}
+	if len(in.Limits) > 12 {
+		return nil, quantity.Refuse(field+"limits", len(in.Limits), "a paddock has at most 12 limits")
+	}
+	for i, l := range in.Limits {
+		at := fmt.Sprintf("%slimits[%d]", field, i)
+		if _, closing := closingLimits[l.Kind]; !closing && l.Kind != "not_wet" && l.Kind != "no_water_in_frost" && l.Kind != "sheep_only" {
+			return nil, quantity.Refuse(at+".kind", l.Kind, "must be hay, nesting, closed, not_wet, no_water_in_frost or sheep_only")
+		}
+		for key, day := range map[string]string{"from": l.From, "until": l.Until} {
+			if _, err := time.Parse("2006-01-02", "2024-"+day); day != "" && err != nil {
+				return nil, quantity.Refuse(at+"."+key, day, "is a day of the year as month and day, such as 04-15")
+			}
+		}
+		if (l.From == "") != (l.Until == "") {
+			return nil, quantity.Refuse(at, nil, "give both days, or neither for the whole year")
+		}
+		if len([]rune(l.Note)) > 120 {
+			return nil, quantity.Refuse(at+".note", nil, "at most 120 letters")
+		}
+	}
+	if in.RestFrom == "" {
+		return nil, nil
+	}
+	if _, err := time.Parse(time.DateOnly, in.RestFrom); err != nil {
+		return nil, quantity.Refuse(field+"rest_from", in.RestFrom, "must be a day such as 2026-05-20")
+	}
+	day := store.Day(in.RestFrom)
+	return &day, nil
+}
+
+func (in PaddockInput) fill(row *store.Paddock, rest *store.Day) {
+	row.Name, row.SwardID, row.GrowthFactor, row.LegumeShare, row.ClosedFor = in.Name, in.SwardID, in.GrowthFactor, in.LegumeShare, in.ClosedFor
+	row.Purpose, row.SlopeDegrees, row.Wetness, row.Aspect, row.Shade, row.HasWater = in.Purpose, in.Slope, in.Wetness, in.Aspect, in.Shade, in.HasWater
+	row.Limits.V, row.RestFrom, row.Notes = in.Limits, rest, strings.TrimSpace(in.Notes)
+	if row.Limits.V == nil {
+		row.Limits.V = []store.PaddockLimit{}
+	}
+}
+
+// UpdatePaddock changes a paddock's name and facts.
+func (s *Service) UpdatePaddock(ctx context.Context, a Actor, id string, version int, in PaddockInput) (PaddockView, error) {
+	if err := judge(in, in.Confirmed); err != nil {
+		return PaddockView{}, err
+	}
+	err := s.edit(ctx, a, "", "", in, func(e *edit) (string, error) {
+		return "facts of " + in.Name, e.updatePaddock(PaddockChange{id, version, in}, "")
+	})
+	if err != nil {
+		return PaddockView{}, err
+	}
+	se, err := s.season(ctx, a)
+	if err != nil {
+		return PaddockView{}, err
+	}
+	p, ok := se.byID[id]
+	if !ok {
+		return PaddockView{}, ErrNotFound
+	}
+	return se.paddockView(p, se.recount(se.now).Standing[p]), nil
+}
+
+// UpdatePaddocks changes several paddocks at once: all of them or none.
+func (s *Service) UpdatePaddocks(ctx context.Context, a Actor, changes []PaddockChange, confirmed bool) (LandView, error) {
+	if len(changes) == 0 || len(changes) > 1000 {
+		return LandView{}, quantity.Refuse("paddocks", len(changes), "change 1 to 1000 paddocks at a time")
+	}
+	for _, c := range changes {
+		if err := judge(c.PaddockInput, confirmed); err != nil {
+			return LandView{}, fmt.Errorf("%s: %w", c.Name, err)
+		}
+	}
+	err := s.edit(ctx, a, "", "", changes, func(e *edit) (string, error) {
+		for i, c := range changes {
+			if err := e.updatePaddock(c, fmt.Sprintf("paddocks[%d].", i)); err != nil {
+				return "", err
+			}
+		}
+		return fmt.Sprintf("facts of %d paddocks", len(changes)), nil
+	})
+	if err != nil {
+		return LandView{}, err
+	}
+	return s.Land(ctx, a)
+}
+
+func (e *edit) updatePaddock(c PaddockChange, field string) error {
+	rest, err := c.check(field)
+	if err != nil {
+		return err
+	}
+	row, err := find[store.Paddock](e.tx, e.actor.FarmID, "", c.ID)
+	if err != nil {
+		return err
+	}
+	if row.Version != c.Version {
+		return &Changed{c.Version, row.Version, row}
+	}
+	c.fill(&row, rest)
+	row.Version++
+	return e.save(&row)
+}
+
+// closures are the days on which a paddock is out of the rotation, around a moment, and why.
+func (p paddockRecord) closures(now time.Time, loc *time.Location) []rotation.Closure {
+	var out []rotation.Closure
+	switch p.Purpose {
+	case "loafing":
+		out = append(out, rotation.Closure{For: "kept for loafing, not for feed"})
+	case "reserve":
+		out = append(out, rotation.Closure{For: "kept in reserve"})
+	}
+	if p.ClosedFor != "" {
+		out = append(out, rotation.Closure{For: p.ClosedFor})
+	}
+	for _, l := range p.Limits.V {
+		words, closing := closingLimits[l.Kind]
+		if !closing {
+			continue
+		}
+		if l.Note != "" {
+			words = l.Note
+		}
+		if l.From == "" {
+			out = append(out, rotation.Closure{For: words})
+			continue
+		}
+		year := now.In(loc).Year()
+		for y := year - 1; y <= year+1; y++ {
+			from, errFrom := time.ParseInLocation(time.DateOnly, fmt.Sprintf("%d-%s", y, l.From), loc)
+			until, errUntil := time.ParseInLocation(time.DateOnly, fmt.Sprintf("%d-%s", y, l.Until), loc)
+			if errFrom != nil || errUntil != nil { // 29 February in a common year
+				continue
+			}
+			if !until.After(from) {
+				until = until.AddDate(1, 0, 0)
+			}
+			out = append(out, rotation.Closure{From: from, Until: until, For: words + " until " + until.Format("2 January")})
+		}
+	}
+	return out
+}
+
+// minds are the limits that do not close a paddock but must be looked at on the day.
+func (p paddockRecord) minds() []grazing.Reason {
+	var out []grazing.Reason
+	for _, l := range p.Limits.V {
+		words := map[string]string{"not_wet": "not when it is wet", "no_water_in_frost": "no water in frost: carry it or go elsewhere", "sheep_only": "sheep only"}[l.Kind]
+		if words == "" {
+			continue
+		}
+		if l.Note != "" {
+			words += " (" + l.Note + ")"
+		}
+		out = append(out, grazing.Because(words))
+	}
+	return out
+}
+
+func (p paddockRecord) sheepOnly() bool {
+	for _, l := range p.Limits.V {
+		if l.Kind == "sheep_only" {
+			return true
+		}
+	}
+	return false
+}
+
+// closedNow is why a paddock is out of the rotation at this moment; empty when it is in.
+func (s *season) closedNow(p int) string {
+	why, _ := s.farm.Paddocks[p].ClosedAt(s.now)
+	return why
+}
