@@ -160,7 +160,7 @@ func (b *browser) choose(label, value string) {
 	b.t.Helper()
 	field := fmt.Sprintf(`[...document.querySelectorAll('label')].find((l) => l.getClientRects().length && l.textContent.trim().startsWith(%q))`, label)
 	b.until("a choice "+label, field)
-	b.ask(fmt.Sprintf(`(() => { const f = document.getElementById(%s.htmlFor); f.value = %q; f.dispatchEvent(new Event('change', {bubbles: true})); return '' })()`, field, value))
+	b.ask(fmt.Sprintf(`(() => { const l = %s; const f = l.htmlFor ? document.getElementById(l.htmlFor) : l.querySelector('select'); f.value = %q; f.dispatchEvent(new Event('change', {bubbles: true})); return '' })()`, field, value))
 }
 
 func (b *browser) keys(keys string) { b.t.Helper(); b.do(chromedp.KeyEvent(keys)) }

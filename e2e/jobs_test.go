@@ -41,7 +41,7 @@ func (b *browser) count(selector string) string {
 // slide sets the range with this label.
 func (b *browser) slide(label string, value float64) {
 	b.t.Helper()
-	b.ask(fmt.Sprintf(`(() => { const r = [...document.querySelectorAll('label')].find((l) => l.textContent.trim().startsWith(%q)).querySelector('input[type=range]'); r.value = %g; r.dispatchEvent(new Event('input', {bubbles: true})); return '' })()`, label, value))
+	b.ask(fmt.Sprintf(`(() => { const r = [...document.querySelectorAll('input[type=range]')].find((r) => r.ariaLabel?.startsWith(%[1]q) || [...r.labels].some((l) => l.textContent.trim().startsWith(%[1]q))); r.value = %[2]g; r.dispatchEvent(new Event('input', {bubbles: true})); return '' })()`, label, value))
 }
 
 // bring chooses a file in the page's file field.
@@ -61,13 +61,15 @@ func TestFilesBecomeFields(t *testing.T) {
 	b.sees("It is in another projection: save it as WGS 84")
 	b.bring("notes.json", `{"milk": 3}`)
 	b.sees("This is not a GeoJSON file")
+	b.bring("plan.dwg", "nothing")
+	b.sees("Fjell reads .geojson, .kml, .kmz, .gpx, .csv")
 	b.bring("farm.geojson", `{"type":"FeatureCollection","features":[
 	  {"type":"Feature","properties":{"name":"Vestjordet"},"geometry":{"type":"Polygon","coordinates":[[[9.19,61.13],[9.194,61.13],[9.194,61.132],[9.19,61.132],[9.19,61.13]]]}},
 	  {"type":"Feature","properties":{"name":"Knot"},"geometry":{"type":"Polygon","coordinates":[[[9.18,61.13],[9.184,61.132],[9.184,61.13],[9.18,61.132],[9.18,61.13]]]}}]}`)
 	b.sees("crosses itself")
 	b.sees("4.80 ha")
-	b.click("Make 1 field")
-	b.sees("1 field brought in")
+	b.click("Bring in 1 thing")
+	b.sees("1 thing of farm.geojson brought in")
 	b.sees("in 8 fields")
 	b.undo()
 	b.sees("Taken back")
@@ -82,7 +84,7 @@ func TestFilesBecomeFields(t *testing.T) {
 	b.sees("The field is called Nedre enga")
 	b.click("Take Nedre enga off the map")
 	b.sees("Cows and calves stand in it: move them first")
-	b.fill("Closed for", "reseeding")
+	b.fill("Closed today for", "reseeding")
 	b.click("Save")
 	b.sees("Nedre 4 saved")
 	b.undo()
@@ -97,7 +99,7 @@ func TestDividingAConcaveField(t *testing.T) {
 	b.click("Type the corners instead")
 	b.fill("Corners, a line each", "61.12 9.20")
 	b.click("Use these corners")
-	b.sees("at least three corners")
+	b.sees("Ground needs at least three corners")
 	// A horseshoe open to the north.
 	b.fill("Corners, a line each", strings.Join([]string{"61.120 9.200", "61.120 9.206", "61.123 9.206", "61.123 9.204", "61.1205 9.204", "61.1205 9.202", "61.123 9.202", "61.123 9.200"}, "\n"))
 	b.click("Use these corners")
@@ -106,17 +108,18 @@ func TestDividingAConcaveField(t *testing.T) {
 	b.click("Keep this field")
 	b.sees("Hestesko is on the map")
 	b.keys("d")
-	b.sees("Divide into equal grazeable areas")
+	b.sees("Equal feed")
 	b.choose("Field", b.ask(`[...document.querySelectorAll('option')].find((o) => o.textContent === 'Hestesko').value`))
 	b.slide("How many", 2)
-	b.slide("Direction of the fences", 90)
+	b.slide("Fences run", 90)
 	b.sees("would lie in several pieces")
-	b.until("keeping it to be asked first", `[...document.querySelectorAll('button')].find((x) => x.textContent.includes('Keep as')).disabled`)
+	b.until("keeping it to be asked first", `[...document.querySelectorAll('button')].find((x) => x.textContent.includes('Keep as'))?.disabled`)
 	b.click("Turn to")
 	b.until("whole paddocks", `!document.body.innerText.includes('several pieces')`)
 	b.slide("How many", 40)
 	b.sees("m wide; at 12 m or more there is room for")
 	b.slide("How many", 2)
+	b.click("Names, and the days it holds")
 	b.until("two rows", `document.querySelectorAll('table tbody tr').length === 2`)
 	b.ask(`(() => { const i = document.querySelector('[aria-label="Name of paddock 1"]'); i.value = 'Vestre'; i.dispatchEvent(new Event('input', {bubbles: true})); return '' })()`)
 	b.click("Keep as")

@@ -58,12 +58,13 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	b.sees("Nedre is on the map")
 
 	b.keys("d")
-	b.sees("Divide into equal grazeable areas")
+	b.sees("Equal feed")
+	b.click("Names, and the days it holds")
 	b.until("the preview", `document.querySelectorAll('table tbody tr').length === 4`)
 	b.click("One more")
 	b.click("One more")
 	b.until("six paddocks", `document.querySelectorAll('table tbody tr').length === 6`)
-	areas := b.ask(`[...new Set([...document.querySelectorAll('table tbody tr td:nth-child(2)')].map((d) => d.innerText))].join('|')`)
+	areas := b.ask(`[...new Set([...document.querySelectorAll('table tbody tr td:nth-child(3)')].map((d) => d.innerText))].join('|')`)
 	assert.NotContains(t, areas, "|", "all six show the same area")
 	b.click("Keep as")
 	b.sees("Nedre has 6 paddocks")
@@ -170,6 +171,14 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 		b.do(chromedp.Reload())
 		b.sees(words) // opened by itself, not on the way from another place
 	}
+	b.keys("2")
+	b.sees("in 7 fields")
+	for _, tool := range []struct{ name, words string }{{"Divide (D)", "Equal feed"}, {"Fences", "Drag a corner"}, {"Things", "Sørjordet trough"}, {"Measure", "Click along the way"},
+		{"Table of facts", "Facts of 24 paddocks"}, {"Bring a file", "Take the land along"}, {"Ground to draw on", "Contours from heights"}} {
+		b.click(tool.name)
+		b.sees(tool.words)
+		check("land: " + tool.name)
+	}
 	b.keys("?")
 	b.sees("Find anything, do any sum")
 	check("the key map")
@@ -190,6 +199,9 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	b.keys(kb.Enter)
 	b.sees("Feed left")
 	check("today on a phone")
+	b.click("Land")
+	b.sees("in 7 fields")
+	check("land on a phone")
 	b.click("Walk")
 	b.click("Start at")
 	b.sees("Guess first")

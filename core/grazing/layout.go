@@ -33,6 +33,7 @@ type LayoutFigures struct {
 	FeedSpread working.Figure  `json:"feed_spread"`
 	NewFence   working.Figure  `json:"new_fence"`
 	ToWater    *working.Figure `json:"to_water,omitempty"`
+	DaysMean   *working.Figure `json:"days_mean,omitempty"`
 	DaysLeast  *working.Figure `json:"days_least,omitempty"`
 	DaysMost   *working.Figure `json:"days_most,omitempty"`
 	Rest       *working.Figure `json:"rest,omitempty"`
@@ -49,13 +50,14 @@ func Layout(in LayoutIn) (LayoutFigures, error) {
 	}
 	n := float64(len(in.Parts))
 	count := working.T("n", "paddocks", n, quantity.Count)
-	var area, shared, far float64
+	var area, shared, feed, far float64
 	least := [3]float64{math.Inf(1), math.Inf(1), math.Inf(1)} // area, shared, feed
 	most := [3]float64{}
 	far = math.NaN()
 	for _, p := range in.Parts {
 		area += p.AreaHa
 		shared += p.Shared
+		feed += p.Feed
 		for i, v := range [3]float64{p.AreaHa, p.Shared, p.Feed} {
 			least[i], most[i] = math.Min(least[i], v), math.Max(most[i], v)
 		}
@@ -91,7 +93,7 @@ func Layout(in LayoutIn) (LayoutFigures, error) {
 				working.T("F", "feed", feed, quantity.Kilogram), working.T("D", "demand", in.Demand, quantity.Demand)))
 			return &f
 		}
-		out.DaysLeast, out.DaysMost = days("Days in the leanest", least[2]), days("Days in the best", most[2])
+		out.DaysMean, out.DaysLeast, out.DaysMost = days("Days in the mean paddock", feed/n), days("Days in the leanest", least[2]), days("Days in the best", most[2])
 	}
 	return out, out.round(in, n, count)
 }

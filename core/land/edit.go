@@ -83,6 +83,36 @@ func Merge(a, b Region) (merged Region, freedM float64, err error) {
 	return merged.straightened(woven), freedM, nil
 }
 
+// Rest is the ground that is left when parts are laid on it: neighbours share every corner first, so that no sliver is
+// left where fences are the same. The parts come back with the corners they share.
+func Rest(ground Region, parts []Region) (rest Region, woven []Region) {
+	woven = weave(append([]Region{ground}, parts...))
+	m := newMesh(Weld)
+	half := map[line]bool{}
+	lay := func(l line) {
+		if back := (line{l.to, l.from}); half[back] {
+			delete(half, back)
+		} else {
+			half[l] = true
+		}
+	}
+	for _, l := range m.ringLines(woven[0]) {
+		lay(l)
+	}
+	for _, g := range woven[1:] {
+		for _, l := range m.ringLines(g) {
+			lay(line{l.to, l.from})
+		}
+	}
+	for _, g := range group(m.trace(half)) {
+		// A long sliver thinner than a post is no ground.
+		if g[0].SignedArea() > Weld*g[0].Length() {
+			rest = append(rest, g...)
+		}
+	}
+	return rest, woven[1:]
+}
+
 // straightened drops corners that only marked where a fence was that is gone: those that lie on a straight line and
 // were a junction.
 func (g Region) straightened(before []Region) Region {

@@ -65,3 +65,34 @@ func (g Region) Borders(gate Point) bool {
 	}
 	return false
 }
+
+// Beyond is how far a region's corners reach out of other ground, or the ground's own corners lie inside the region, m.
+func (g Region) Beyond(ground Region) float64 {
+	far := 0.0
+	for _, r := range g {
+		for _, p := range r {
+			if !ground.Contains(p) {
+				far = math.Max(far, ground.toFence(p))
+			}
+		}
+	}
+	for _, r := range ground {
+		for _, p := range r {
+			if g.Contains(p) {
+				far = math.Max(far, g.toFence(p))
+			}
+		}
+	}
+	return far
+}
+
+// toFence is how far a place lies from the ground's boundary, m.
+func (g Region) toFence(p Point) float64 {
+	near := math.Inf(1)
+	for _, r := range g {
+		for i := range r {
+			near = math.Min(near, distance(p, nearestOn(p, r[i], r[(i+1)%len(r)])))
+		}
+	}
+	return near
+}

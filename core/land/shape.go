@@ -333,7 +333,7 @@ func fromGeom(g geom.Geometry) Region {
 				xy := seq.GetXY(i)
 				r = append(r, Point{xy.X, xy.Y})
 			}
-			if len(r) >= 3 {
+			if r = r.cleaned(); len(r) >= 3 && math.Abs(r.SignedArea()) > dustM2 {
 				out = append(out, r)
 			}
 		}
@@ -346,6 +346,34 @@ func fromGeom(g geom.Geometry) Region {
 	return out
 }
 
+// What an overlay leaves behind where fences all but coincide: corners nearer than dustM, pieces smaller than dustM2.
+const (
+	dustM  = 1e-4
+	dustM2 = 0.05
+)
+
+// cleaned drops corners that lie on their neighbours and spikes that go out and come straight back.
+func (r Ring) cleaned() Ring {
+	for changed := true; changed && len(r) >= 3; {
+		changed = false
+		kept := make(Ring, 0, len(r))
+		for i, p := range r {
+			prev, next := r[(i+len(r)-1)%len(r)], r[(i+1)%len(r)]
+			if len(kept) > 0 {
+				prev = kept[len(kept)-1]
+			}
+			back := (p.X-prev.X)*(next.X-p.X)+(p.Y-prev.Y)*(next.Y-p.Y) < 0 && distance(p, nearestOn(p, prev, next)) > 0
+			if distance(p, prev) < dustM || back && (distance(next, nearestOn(next, prev, p)) < dustM || distance(prev, nearestOn(prev, p, next)) < dustM) {
+				changed = true
+				continue
+			}
+			kept = append(kept, p)
+		}
+		r = kept
+	}
+	return r
+}
+
 func interiors(p geom.Polygon) []geom.LineString {
 	out := make([]geom.LineString, p.NumInteriorRings())
 	for i := range out {
@@ -354,22 +382,36 @@ func interiors(p geom.Polygon) []geom.LineString {
 	return out
 }
 
-// Without is the ground that remains of a region when exclusions (pond, wood, rock, yard) are taken out.
+// Without is the ground that remains of a region when exclusions (pond, wood, rock, yard) are taken out. Where an
+// exclusion's edge runs along a fence the two share every corner first, so that no hairline is left between them.
 func Without(g Region, exclusions ...Region) (Region, error) {
-	whole, err := toGeom(g)
-	if err != nil {
-		return nil, fmt.Errorf("field: %w", err)
-	}
 	for i, ex := range exclusions {
-		cut, err := toGeom(ex)
+		if !g.Near(ex) {
+			continue
+		}
+		woven := weave([]Region{g, ex})
+		rest, err := difference(woven[0], woven[1])
+		if err != nil { // what is thinner than a post does not survive the sharing
+			rest, err = difference(g, ex)
+		}
 		if err != nil {
 			return nil, fmt.Errorf("exclusion %d: %w", i+1, err)
 		}
-		if whole, err = geom.Difference(whole, cut); err != nil {
-			return nil, fmt.Errorf("exclusion %d: %w", i+1, err)
-		}
+		g = fromGeom(rest)
 	}
-	return fromGeom(whole), nil
+	return g, nil
+}
+
+func difference(g, ex Region) (geom.Geometry, error) {
+	whole, err := toGeom(g)
+	if err != nil {
+		return geom.Geometry{}, err
+	}
+	cut, err := toGeom(ex)
+	if err != nil {
+		return geom.Geometry{}, err
+	}
+	return geom.Difference(whole, cut)
 }
 
 // Common is the ground two regions share.

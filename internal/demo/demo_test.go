@@ -4,9 +4,11 @@ import (
 	"context"
 	"testing"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"fjell/internal/exchange"
 	"fjell/internal/farm"
 	"fjell/internal/store"
 	"fjell/internal/store/storetest"
@@ -61,4 +63,51 @@ func TestSkarnvollIsAFarmInMidSeason(t *testing.T) {
 	ridge, err := service.Ridge(ctx, a)
 	require.NoError(t, err)
 	assert.True(t, ridge.Now.Equal(later), "the ridge follows the clock")
+}
+
+func TestTheFarmGoesOutAndComesBack(t *testing.T) {
+	db := storetest.Open(t)
+	ctx := context.Background()
+	service := &farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: true}}
+	require.NoError(t, Skarnvoll(ctx, service))
+	me, err := service.SignIn(ctx, Email, Password, "test")
+	require.NoError(t, err)
+	var farms []store.Farm
+	require.NoError(t, db.Find(&farms).Error)
+	old := farm.Actor{UserID: me.ID, FarmID: farms[0].ID, Role: farm.Owner}
+	before, err := service.Land(ctx, old)
+	require.NoError(t, err)
+	for _, format := range []string{"geojson", "kml", "shapefile"} {
+		raw, _, name, err := service.Export(ctx, old, format)
+		require.NoError(t, err)
+		found, err := exchange.Read(name, raw)
+		require.NoError(t, err)
+		fresh, err := service.CreateFarm(ctx, me.ID, farm.NewFarm{ID: uuid.NewString(), FarmInput: farm.FarmInput{Name: "Again", TimeZone: "Europe/Oslo", Units: "metric", Experience: "some", Longitude: 9, Latitude: 61}})
+		require.NoError(t, err)
+		actor := farm.Actor{UserID: me.ID, FarmID: fresh.ID, Role: farm.Owner}
+		kind := map[string]string{"wood": "exclusion", "Tjern lane": "exclusion"}
+		for _, f := range before.Fields {
+			kind[f.Name] = "field"
+		}
+		for _, p := range before.Paddocks {
+			kind[p.Name] = "paddock"
+		}
+		var items []farm.BringItem
+		for _, as := range []string{"field", "exclusion", "paddock"} {
+			for _, f := range found {
+				if kind[f.Name] == as && len(f.Shape) > 0 && f.Closed == nil {
+					items = append(items, farm.BringItem{ID: uuid.NewString(), As: as, Name: f.Name, SwardID: "ryegrass_white_clover", Shape: f.Shape})
+				}
+			}
+		}
+		_, err = service.Bring(ctx, actor, farm.BringInput{ID: uuid.NewString(), Batch: uuid.NewString(), File: name, Items: items})
+		require.NoError(t, err, format)
+		after, err := service.Land(ctx, actor)
+		require.NoError(t, err)
+		require.Len(t, after.Paddocks, len(before.Paddocks), format)
+		for i, p := range before.Paddocks {
+			assert.Equal(t, p.Name, after.Paddocks[i].Name)
+			assert.InEpsilon(t, p.AreaHa, after.Paddocks[i].AreaHa, 1e-5, "%s of %s", p.Name, format)
+		}
+	}
 }

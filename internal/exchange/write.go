@@ -190,7 +190,7 @@ func writeKML(l Land) ([]byte, error) {
 		if len(g.Facts) > 0 {
 			p.Data = &kmlExtra{}
 			for _, f := range g.Facts {
-				p.Data.Data = append(p.Data.Data, kmlData{f.Name, f.Value})
+				p.Data.Data = append(p.Data.Data, kmlData(f))
 			}
 		}
 		p.Ground = &kmlGround{}

@@ -100,13 +100,17 @@ func (e *edit) bring(item BringItem, confirmed bool, parts map[string][]newPaddo
 		if !f.onPlane(e.plane).Contains(inside) {
 			continue
 		}
+		if item.As == "paddock" {
+			parts[f.ID] = append(parts[f.ID], newPaddock{item.Name, region})
+			return nil
+		}
 		ground, err := land.Common(region, f.onPlane(e.plane))
 		if err != nil {
 			return fmt.Errorf("%s in %s: %w", item.Name, f.Name, err)
 		}
 		switch item.As {
 		case "exclusion":
-			return e.exclude(item.ID, "other", item.Name, *f, ground)
+			return e.exclude(item.ID, "other", item.Name, *f, ground, region)
 		case "zone":
 			factor := item.Factor
 			if factor == 0 {
@@ -114,8 +118,6 @@ func (e *edit) bring(item BringItem, confirmed bool, parts map[string][]newPaddo
 			}
 			return e.create(&store.Zone{FarmID: e.actor.FarmID, ID: item.ID, FieldID: f.ID, Name: item.Name, GrowthFactor: factor, Shape: store.Geometry{Shape: e.plane.Unproject(ground)}})
 		}
-		parts[f.ID] = append(parts[f.ID], newPaddock{item.Name, ground})
-		return nil
 	}
 	if item.As == "paddock" {
 		// Ground of its own: a field with this one paddock.
@@ -133,20 +135,24 @@ func (e *edit) layBrought(f fieldRecord, file string, parts []newPaddock) error 
 	if err != nil {
 		return err
 	}
-	rest := ground
 	var regions []land.Region
 	var names []string
-	for i := range parts {
-		if parts[i].region, err = land.Common(parts[i].region, ground); err != nil {
-			return err
+	for _, p := range parts {
+		region := p.region
+		// What lies over the field's fence, or on its exclusions, is cut off; a hand's breadth is the same fence.
+		if over := region.Beyond(ground); over > 2 {
+			if region, err = land.Common(region, ground); err != nil {
+				return quantity.Refuse("paddocks", nil, "%s cannot be cut to %s: draw it inside the field", p.name, f.Name)
+			}
 		}
-		regions, names = append(regions, parts[i].region), append(names, parts[i].name)
-		if rest, err = land.Without(rest, parts[i].region); err != nil {
-			return fmt.Errorf("ground beside %s: %w", parts[i].name, err)
-		}
+		regions, names = append(regions, region), append(names, p.name)
 	}
+	rest, regions := land.Rest(ground, regions)
 	if err := land.CheckCover("paddocks", regions, names); err != nil {
 		return err
+	}
+	for i := range parts {
+		parts[i].region = regions[i]
 	}
 	if rest.AreaHa() >= leastRestHa {
 		parts = append(parts, newPaddock{f.Name + ", the rest", rest})

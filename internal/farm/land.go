@@ -101,6 +101,8 @@ type FieldView struct {
 	LayoutName  string          `json:"layout_name"`
 	Exclusions  []ExclusionView `json:"exclusions" nullable:"false"`
 	Zones       []ZoneView      `json:"zones" nullable:"false"`
+	WaterIDs    []string        `json:"water_ids" nullable:"false" doc:"water in it or on its edge"`
+	LaneIDs     []string        `json:"lane_ids" nullable:"false" doc:"lanes that run through it"`
 	Version     int             `json:"version"`
 }
 
@@ -206,7 +208,22 @@ func (p *picture) fieldView(f fieldRecord) FieldView {
 	region := p.plane.Project(f.shape.Shape.Shape)
 	v := FieldView{ID: f.ID, Name: f.Name, SwardID: f.SwardID, Shape: f.shape.Shape.Shape, AreaHa: f.shape.AreaHa,
 		SquareM: land.SquareM(f.shape.AreaHa), FenceM: region.FenceM(), LayoutID: f.layout.ID, LayoutName: f.layout.Name,
-		Exclusions: []ExclusionView{}, Zones: []ZoneView{}, Version: f.Version}
+		Exclusions: []ExclusionView{}, Zones: []ZoneView{}, WaterIDs: []string{}, LaneIDs: []string{}, Version: f.Version}
+	for _, m := range p.marks {
+		switch m.Kind {
+		case "water":
+			if _, own := region.ToWater([]land.Point{p.plane.Forward(m.Path.At[0])}); own {
+				v.WaterIDs = append(v.WaterIDs, m.ID)
+			}
+		case "lane":
+			for _, e := range f.exclusions {
+				if e.Kind == "lane" && e.Name == m.Name {
+					v.LaneIDs = append(v.LaneIDs, m.ID)
+					break
+				}
+			}
+		}
+	}
 	for _, e := range f.exclusions {
 		v.Exclusions = append(v.Exclusions, ExclusionView{e.ID, e.Kind, e.Name, e.Shape.Shape, p.plane.Project(e.Shape.Shape).AreaHa()})
 	}

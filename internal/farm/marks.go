@@ -63,7 +63,7 @@ func (e *edit) addMark(in NewMark) error {
 		if err != nil {
 			return err
 		}
-		if err := e.cutOut(in.ID, "lane", in.Name, ground); err != nil {
+		if err := e.cutOut("lane", in.Name, ground); err != nil {
 			return err
 		}
 	}
@@ -121,7 +121,7 @@ func (s *Service) Exclude(ctx context.Context, a Actor, fieldID string, in NewEx
 		if in.Kind == "" {
 			in.Kind = "other"
 		}
-		return in.Name + " out of " + f.Name, e.exclude(in.ID, in.Kind, in.Name, f, hole)
+		return in.Name + " out of " + f.Name, e.exclude(in.ID, in.Kind, in.Name, f, hole, hole)
 	})
 	if err != nil {
 		return FieldView{}, err
@@ -129,8 +129,8 @@ func (s *Service) Exclude(ctx context.Context, a Actor, fieldID string, in NewEx
 	return s.field(ctx, a, fieldID)
 }
 
-// cutOut takes ground out of every field it lies in. The first exclusion has the id given.
-func (e *edit) cutOut(id, kind, name string, ground land.Region) error {
+// cutOut takes ground out of every field it lies in.
+func (e *edit) cutOut(kind, name string, ground land.Region) error {
 	for _, f := range e.fields {
 		common, err := land.Common(f.onPlane(e.plane), ground)
 		if err != nil {
@@ -139,15 +139,16 @@ func (e *edit) cutOut(id, kind, name string, ground land.Region) error {
 		if common.AreaHa() < 1e-4 {
 			continue
 		}
-		if err := e.exclude(newID(), kind, name, f, common); err != nil {
+		if err := e.exclude(newID(), kind, name, f, common, ground); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-func (e *edit) exclude(id, kind, name string, f fieldRecord, hole land.Region) error {
-	row := store.Exclusion{FarmID: e.actor.FarmID, ID: id, FieldID: f.ID, Kind: kind, Name: name, Shape: store.Geometry{Shape: e.plane.Unproject(hole)}}
+// exclude keeps an exclusion and cuts a hole into the paddocks; the hole may reach over the field's edge.
+func (e *edit) exclude(id, kind, name string, f fieldRecord, ground, hole land.Region) error {
+	row := store.Exclusion{FarmID: e.actor.FarmID, ID: id, FieldID: f.ID, Kind: kind, Name: name, Shape: store.Geometry{Shape: e.plane.Unproject(ground)}}
 	if err := e.create(&row); err != nil {
 		return err
 	}

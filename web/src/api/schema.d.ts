@@ -1451,6 +1451,8 @@ export interface components {
             /** Format: double */
             grazeable_ha: number;
             id: string;
+            /** @description lanes that run through it */
+            lane_ids: string[];
             layout_id: string;
             layout_name: string;
             name: string;
@@ -1460,6 +1462,8 @@ export interface components {
             sward_id: string;
             /** Format: int64 */
             version: number;
+            /** @description water in it or on its edge */
+            water_ids: string[];
             zones: components["schemas"]["ZoneView"][];
         };
         Figure: {
@@ -1525,6 +1529,7 @@ export interface components {
         LayoutFigures: {
             area_spread: components["schemas"]["Figure"];
             days_least?: components["schemas"]["Figure"];
+            days_mean?: components["schemas"]["Figure"];
             days_most?: components["schemas"]["Figure"];
             feed_spread: components["schemas"]["Figure"];
             fits: boolean;

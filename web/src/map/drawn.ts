@@ -91,8 +91,8 @@ export class FarmCanvas {
         }),
         this.beneath,
         layer(sources.paddocks, (f, r) => this.groundStyle(f, r), true),
-        layer(sources.things, (f) => markStyle(f), true),
-        layer(sources.division, (f) => divisionStyle(f), true),
+        layer(sources.division, (f, r) => divisionStyle(f, r), true),
+        layer(sources.things, (f) => (f.get('mark') ? markStyle(f) : zoneStyle(f)), true),
         layer(sources.marks, (f) => f.get('style') as Style[]),
       ],
       view: new View({ center: fromLonLat([9, 61]), zoom: 14, maxZoom: 21, minZoom: 3, enableRotation: false }),
@@ -114,7 +114,6 @@ export class FarmCanvas {
 
   private groundStyle(f: FeatureLike, resolution: number): Style[] {
     if (f.get('kind') === 'exclusion') return exclusionStyle(f, this.look)
-    if (f.get('kind') === 'zone') return zoneStyle(f)
     const p = f.get('paddock') as Schemas['PaddockView']
     if (this.division && this.turningField === p.field_id)
       return [new Style({ stroke: new Stroke({ color: token('--tarn'), width: 3 }) })]
@@ -143,7 +142,7 @@ export class FarmCanvas {
         features.push(new Feature({ geometry: area(e.shape), kind: 'exclusion', name: e.name, lane: e.kind === 'lane' }))
       if (!this.still)
         for (const z of field.zones)
-          features.push(new Feature({ geometry: area(z.shape), kind: 'zone', name: z.name, factor: z.growth_factor }))
+          this.layers.things.addFeature(new Feature({ geometry: area(z.shape), name: z.name, factor: z.growth_factor }))
     }
     this.layers.paddocks.addFeatures(features)
     if (!this.still)
@@ -179,9 +178,10 @@ export class FarmCanvas {
     }
     if (!extent || !Number.isFinite(extent[0]) || extent[0]! > extent[2]!) return
     this.map.updateSize()
-    const narrow = (this.map.getSize()?.[0] ?? 900) < 600
-    const pad = this.still ? 14 : narrow ? 36 : field ? 110 : 50
-    this.map.getView().fit(extent, { padding: [pad, pad, pad, this.still || narrow ? pad : pad + 60], maxZoom: 19 })
+    const narrow = matchMedia('(max-width: 767px)').matches
+    const pad = this.still ? 14 : narrow ? 24 : field ? 110 : 50
+    const padding = this.still ? [pad, pad, pad, pad] : narrow ? [field ? 74 : 64, pad, 80, pad] : [pad, pad, pad + 20, pad + 60]
+    this.map.getView().fit(extent, { padding, maxZoom: 19 })
   }
 
   lookAt(lon: number, lat: number) {
@@ -254,14 +254,14 @@ export class FarmCanvas {
     }
     const system = this.picture?.system ?? 'metric'
     const features: Feature[] = division.parts.map((p, index) => {
-      const days = p.days === null ? '' : ` · ${withUnit(p.days, 'day', system, 1)}`
+      const days = p.days === null ? '' : withUnit(p.days, 'day', system, 1)
       const tone = scales.feed.tone({ mass: { forage_mass_kg_dm_ha: 1300 + p.feed_kg_dm / p.area_ha } } as never) ?? 2
       return new Feature({
         geometry: area(p.shape),
         kind: 'part',
         index,
         tone,
-        label: withUnit(p.area_ha, 'ha', system) + days,
+        lines: [withUnit(p.area_ha, 'ha', system), days],
         pieces: p.pieces,
       })
     })
@@ -304,6 +304,11 @@ export class FarmCanvas {
     }
     this.handle.set('direction', direction)
     this.layers.division.addFeature(this.handle)
+    const before = this.handle.get('centre') as number[]
+    if (Math.hypot(before[0]! - centre[0]!, before[1]! - centre[1]!) > radius / 20) {
+      this.handle.set('centre', centre)
+      this.settle(direction, at, whole)
+    }
     // A handle on the far side is as good where fences have two ends.
     if (Math.abs(((this.bearing() - direction + 1.5 * whole) % whole) - whole / 2) > 0.6) this.settle(direction, at, whole)
   }

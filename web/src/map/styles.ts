@@ -223,7 +223,7 @@ export function markStyle(f: FeatureLike): Style[] {
 }
 
 /** The parts of a division, its fences and posts, and the handle that turns them. */
-export function divisionStyle(f: FeatureLike): Style[] {
+export function divisionStyle(f: FeatureLike, resolution: number): Style[] {
   const kind = f.get('kind') as string
   if (kind === 'cut')
     return [
@@ -275,13 +275,23 @@ export function divisionStyle(f: FeatureLike): Style[] {
     new Style({
       zIndex: 6,
       text: new Text({
-        text: [String((f.get('index') as number) + 1), font(24), '\n', '', f.get('label'), font(13)],
+        text: partLabel(f, room(f, resolution)),
         fill: new Fill({ color: ink(t) }),
         stroke: new Stroke({ color: token(`--feed-${t}`), width: 3 }),
         overflow: true,
       }),
     }),
   ]
+}
+
+/** A part's number, and under it what fits of its area and days: on one line, on two, or not at all. */
+function partLabel(f: FeatureLike, width: number): string[] {
+  const head = [String((f.get('index') as number) + 1), font(width < 34 ? 16 : 24)]
+  const lines = (f.get('lines') as string[]).filter(Boolean)
+  const one = lines.join(' · ')
+  if (one.length * 7 <= width) return [...head, '\n', '', one, font(13)]
+  if (Math.max(...lines.map((l) => l.length)) * 7 <= width) return [...head, ...lines.flatMap((l) => ['\n', '', l, font(13)])]
+  return head
 }
 
 /** Lines and corners while somebody draws. */

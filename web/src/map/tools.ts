@@ -189,7 +189,9 @@ export class Tools {
       }),
     )
     this.source.addFeatures([line, around, dot])
-    this.map.getView().setCenter(at)
+    const view = this.map.getView()
+    view.setCenter(at)
+    if ((view.getZoom() ?? 0) < 17) view.setZoom(17)
   }
 }
 

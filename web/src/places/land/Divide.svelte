@@ -60,14 +60,15 @@
   let asking = false
   let again = false
 
-  const lanes = $derived(marks.filter((m) => m.kind === 'lane'))
-  const waters = $derived(marks.filter((m) => m.kind === 'water'))
+  const lanes = $derived(marks.filter((m) => field.lane_ids.includes(m.id)))
+  const waters = $derived(marks.filter((m) => field.water_ids.includes(m.id)))
   const counted = $derived(intent !== 'size' && intent !== 'strips')
 
   $effect(() => {
-    mob ||= mobs.find((m) => !m.field_ids.length || m.field_ids.includes(field.id))?.id ?? ''
-    lane ||= lanes[0]?.id ?? ''
-    water ||= waters[0]?.id ?? ''
+    if (!mobs.some((m) => m.id === mob && (!m.field_ids.length || m.field_ids.includes(field.id))))
+      mob = mobs.find((m) => !m.field_ids.length || m.field_ids.includes(field.id))?.id ?? ''
+    if (!lanes.some((m) => m.id === lane)) lane = lanes[0]?.id ?? ''
+    if (!waters.some((m) => m.id === water)) water = waters[0]?.id ?? ''
   })
 
   const input = $derived<Schemas['DivideInput']>({
@@ -168,13 +169,19 @@
 <div>
   <p class="text-sm text-soft">Divide</p>
   <div class="flex items-baseline justify-between gap-2">
-    <h2 class="!text-2xl">{field.name}</h2>
-    <span class="text-soft">{withUnit(division?.grazeable_ha ?? field.grazeable_ha, 'ha', house.system)}</span>
+    <label class="min-w-0"
+      ><span class="sr-only">Field</span>
+      <select
+        class="-ml-2 w-full rounded-lg border-0 bg-transparent py-0.5 pr-8 pl-2 text-2xl font-bold text-ink hover:bg-tarn-wash"
+        value={field.id}
+        onchange={(e) => onfield(e.currentTarget.value)}
+      >
+        {#each fields as x (x.id)}<option value={x.id}>{x.name}</option>{/each}
+      </select></label
+    >
+    <span class="whitespace-nowrap text-soft">{withUnit(division?.grazeable_ha ?? field.grazeable_ha, 'ha', house.system)}</span>
   </div>
 </div>
-{#if fields.length > 1}
-  <Choice label="Field" value={field.id} options={fields.map((x) => ({ value: x.id, label: x.name }))} onchange={onfield} />
-{/if}
 <div class="grid grid-cols-2 gap-2" role="group" aria-label="How to divide">
   {#each intents as i (i.key)}
     <button
@@ -205,14 +212,14 @@
       disabled={parts >= 400}
       onclick={() => parts++}>+</button
     >
-    <span class="leading-tight text-soft"
-      >paddocks of about<br /><strong class="text-ink"
-        >{f?.days_least && f.days_most
-          ? `${number((f.days_least.value + f.days_most.value) / 2, 'day', house.system, 1)} days`
+    <span class="leading-tight text-soft">
+      <strong class="text-lg text-ink"
+        >{f?.days_mean
+          ? withUnit(f.days_mean.value, 'day', house.system, 1)
           : f
             ? withUnit(f.mean_area.value, 'ha', house.system)
             : '…'}</strong
-      >{f?.days_least ? ` for ${mobName.toLowerCase()}` : ''}</span
+      ><br />a paddock</span
     >
   </div>
   <input type="range" min="1" max="40" bind:value={parts} class="w-full accent-[var(--tarn)]" aria-label="How many" />
@@ -261,20 +268,25 @@
 {:else if intent === 'lane'}
   {#if lanes.length}
     <Choice label="Lane" bind:value={lane} options={lanes.map((m) => ({ value: m.id, label: m.name }))} />
-  {:else}<p class="rounded-xl bg-sunken p-3">There is no lane yet. Draw one under Things (X), then come back.</p>{/if}
+  {:else}<p class="rounded-xl bg-sunken p-3">
+      No lane runs through {field.name}. Draw one under Things (X), then come back.
+    </p>{/if}
 {:else if intent === 'water'}
   {#if waters.length}
     <Choice label="Water" bind:value={water} options={waters.map((m) => ({ value: m.id, label: m.name }))} />
-  {:else}<p class="rounded-xl bg-sunken p-3">There is no water yet. Mark it under Things (X), then come back.</p>{/if}
+  {:else}<p class="rounded-xl bg-sunken p-3">
+      There is no water in {field.name} or on its edge. Mark it under Things (X), then come back.
+    </p>{/if}
 {/if}
 {#if intent !== 'lane'}
-  <label class="flex flex-col gap-1 text-sm font-semibold"
-    ><span class="flex justify-between"
-      ><span>{intent === 'water' ? 'First fence runs' : 'Direction of the fences'}</span><span
+  <div class="flex flex-col gap-1">
+    <label class="flex justify-between text-sm font-semibold" for="direction"
+      ><span>{intent === 'water' ? 'First fence runs' : 'Fences run'}</span><span
         >{number(direction, '', house.system, 0)}° from north</span
-      ></span
+      ></label
     >
     <input
+      id="direction"
       type="range"
       min="0"
       max={intent === 'water' || intent === 'strips' ? 359.5 : 179.5}
@@ -282,12 +294,14 @@
       bind:value={direction}
       class="w-full accent-[var(--tarn)]"
     />
-  </label>
-  {#if division && intent !== 'water'}
-    <div class="-mt-2">
-      <Button kind="quiet" onclick={() => (direction = division!.longest_side_degrees)}>Along the longest side</Button>
-    </div>
-  {/if}
+    {#if division && intent !== 'water'}
+      <button
+        type="button"
+        class="min-h-8 self-start text-sm font-semibold text-tarn underline-offset-4 hover:underline"
+        onclick={() => (direction = division!.longest_side_degrees)}>Along the longest side</button
+      >
+    {/if}
+  </div>
 {/if}
 
 <Refused

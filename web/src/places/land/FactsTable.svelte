@@ -4,7 +4,7 @@
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
   import Refused from '../../ui/Refused.svelte'
-  import { editable, number, scale, stored } from '../../ui/units'
+  import { number, scale, stored } from '../../ui/units'
   import { undoLand } from './ground'
   import { facts, type Facts } from './facts'
 
@@ -31,7 +31,7 @@
     { key: 'name', label: 'Paddock', width: '9.5rem' },
     { key: 'sward_id', label: 'Sward', width: '11rem', options: swards.map((s) => ({ value: s.id, label: s.name })) },
     { key: 'growth_factor', label: 'Productivity', width: '6rem', unit: 'ratio' },
-    { key: 'legume_share', label: 'Legume', width: '5.5rem', unit: 'share' },
+    { key: 'legume_share', label: 'Legume %', width: '5.5rem', unit: 'share' },
     { key: 'slope_degrees', label: 'Slope °', width: '4.5rem', unit: '' },
     { key: 'aspect', label: 'Faces', width: '5rem', options: plain('', 'N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW') },
     { key: 'wetness', label: 'Wetness', width: '6rem', options: plain('', 'dry', 'moist', 'wet') },
@@ -89,7 +89,7 @@
       ? String(v ?? '')
       : v === null || v === undefined
         ? ''
-        : editable(v as number, c.unit, house.system)
+        : number(v as number, c.unit, house.system, c.unit === 'share' ? 1 : c.unit === 'ratio' ? 2 : 0)
   }
 
   function sort(key: typeof sortBy) {
@@ -187,7 +187,7 @@
               ></th
             >
             {#if k === 0}
-              {#each [['area', scale('ha', house.system).symbol], ['mass', 'Stands']] as [key, label] (key)}
+              {#each [['area', scale('ha', house.system).symbol], ['mass', scale('kg_ha', house.system).symbol]] as [key, label] (key)}
                 <th class="sticky top-0 z-10 border-b border-line bg-surface p-0 text-right"
                   ><button type="button" class="px-2 py-2 font-semibold hover:text-tarn" onclick={() => sort(key as 'area')}
                     >{label}{sortBy === key ? (down ? ' ↓' : ' ↑') : ''}</button

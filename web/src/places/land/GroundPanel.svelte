@@ -123,7 +123,7 @@
         <span class="flex-1 truncate">{g.name} <span class="text-sm text-soft">{g.what}</span></span>
         <Button
           kind="quiet"
-          label="Take {g.name} away"
+          label="Take away {g.name}"
           onclick={() =>
             attempt(`${g.name} is gone.`, () =>
               ask(api.DELETE('/api/farms/{farm}/land/ground/{id}', { params: { path: { farm, id: g.id } } })),

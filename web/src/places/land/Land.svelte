@@ -69,6 +69,8 @@
       selected = []
       canvas?.fit(fieldId)
     }
+    // The table takes room from the map: the farm is fitted into what is left.
+    if ((next === 'table') !== (mode === 'table')) setTimeout(() => canvas?.fit(), 60)
     mode = next
   }
 
@@ -93,6 +95,7 @@
   function pick(p: string, f: string, more: boolean) {
     if (mode === 'divide') {
       if (f && f !== fieldId) {
+        division = null
         fieldId = f
         canvas?.fit(f)
       }
@@ -162,7 +165,7 @@
         />
         <h1 class="sr-only">Land</h1>
         <div
-          class="absolute top-4 left-4 flex flex-col overflow-hidden rounded-xl border border-line bg-surface shadow-sm max-md:top-auto max-md:right-3 max-md:bottom-16 max-md:left-auto max-md:max-h-[44vh] max-md:flex-wrap-reverse"
+          class="absolute top-4 left-4 flex flex-col overflow-hidden rounded-xl border border-line bg-surface shadow-sm max-md:top-auto max-md:right-3 max-md:bottom-3 max-md:left-3 max-md:flex-row max-md:overflow-x-auto"
           role="toolbar"
           aria-label="Tools"
           aria-orientation="vertical"
@@ -170,7 +173,7 @@
           {#each shown as t (t.mode)}
             <button
               type="button"
-              class="flex size-12 items-center justify-center {mode === t.mode
+              class="flex size-12 shrink-0 items-center justify-center {mode === t.mode
                 ? 'bg-tarn text-on-tarn'
                 : 'text-ink hover:bg-tarn-wash'} {t.mode === 'table' ? 'max-md:hidden' : ''}"
               title={t.label}
@@ -182,7 +185,7 @@
           {/each}
           <button
             type="button"
-            class="flex size-12 items-center justify-center text-ink hover:bg-tarn-wash"
+            class="flex size-12 shrink-0 items-center justify-center text-ink hover:bg-tarn-wash"
             title="See it all"
             aria-label="See it all"
             onclick={() => canvas?.fit()}><Icon name="zoom" /></button
@@ -243,7 +246,7 @@
               mobs={mobs.data ?? []}
               bind:direction
               bind:division
-              onfield={(id) => ((fieldId = id), canvas?.fit(id))}
+              onfield={(id) => ((division = null), (fieldId = id), canvas?.fit(id))}
               ondone={() => go('look')}
             />
           {:else if mode === 'fences' && canvas}

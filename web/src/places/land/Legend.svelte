@@ -15,7 +15,7 @@
 </script>
 
 <div
-  class="absolute bottom-3.5 left-4 flex items-center gap-3 rounded-xl bg-surface px-3 py-1.5 text-sm shadow-sm max-md:right-3 max-md:bottom-2 max-md:left-3 max-md:justify-between"
+  class="absolute bottom-3.5 left-4 flex items-center gap-3 rounded-xl bg-surface px-3 py-1.5 text-sm shadow-sm max-md:top-4 max-md:bottom-auto max-md:left-3 max-md:h-12 max-md:gap-2 max-md:px-1.5"
 >
   <label class="flex items-center gap-2"
     ><span class="sr-only">Colour the map by</span>
@@ -28,7 +28,7 @@
     <span class="flex overflow-hidden rounded"
       >{#each [0, 1, 2, 3, 4] as i (i)}<span class="h-3.5 w-6 max-md:w-4" style:background="var(--feed-{i})"></span>{/each}</span
     >
-    <span>{words[1]}</span>
+    <span class="max-md:hidden">{words[1]}</span>
   {:else}
     {#each words as w, i (w)}<span class="flex items-center gap-1.5 max-md:[&>span:last-child]:hidden"
         ><span class="h-3.5 w-4 rounded-sm" style:background="var(--feed-{i})"></span><span>{w}</span></span

@@ -159,7 +159,7 @@
         {#if m.path.length > 1}<span class="figure text-sm">{withUnit(m.length_m, 'm', house.system, 0)}</span>{/if}
         <Button
           kind="quiet"
-          label="Take {m.name} off the map"
+          label="Take off {m.name}"
           onclick={() =>
             remove(m.name, () => ask(api.DELETE('/api/farms/{farm}/land/marks/{id}', { params: { path: { farm, id: m.id } } })))}
           >Take off</Button
@@ -173,7 +173,7 @@
           <span class="figure text-sm">{withUnit(x.area_ha, 'ha', house.system)}</span>
           <Button
             kind="quiet"
-            label="Graze {x.name} again"
+            label="Take off {x.name}"
             onclick={() =>
               remove(x.name, () =>
                 ask(
@@ -191,7 +191,7 @@
           <span class="figure text-sm">{withUnit(z.area_ha, 'ha', house.system)}</span>
           <Button
             kind="quiet"
-            label="Take zone {z.name} off"
+            label="Take off {z.name}"
             onclick={() =>
               remove(z.name, () =>
                 ask(
