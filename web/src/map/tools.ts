@@ -24,6 +24,7 @@ export class Tools {
   private readonly layer: VectorLayer
   private cornersOn: ((at: Lonlat, to: Lonlat | null) => void) | null = null
   private chosen: Feature<Point> | null = null
+  private ended = -1000
 
   constructor(
     private readonly map: OlMap,
@@ -33,9 +34,9 @@ export class Tools {
     map.addLayer(this.layer)
   }
 
-  /** Something is being drawn: a click on the map is not a choice. */
+  /** Something is being drawn, or its last click is just heard: a click on the map is not a choice. */
   get busy(): boolean {
-    return this.active.length > 0
+    return this.active.length > 0 || performance.now() - this.ended < 600
   }
 
   /** Lets a person draw. Esc starts over, Backspace takes the last corner back. */
@@ -54,6 +55,7 @@ export class Tools {
     })
     draw.on('drawend', (e) => {
       const g = e.feature.getGeometry()
+      this.ended = performance.now()
       setTimeout(() => {
         this.stop()
         if (g instanceof Point) done([position(g.getCoordinates())], [])

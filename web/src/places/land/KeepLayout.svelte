@@ -24,6 +24,12 @@
   let standing = $state<Record<string, string>>({})
   let refusal = $state<Refusal | null>(null)
 
+  // Another division is another question.
+  $effect(() => {
+    void division
+    refusal = null
+  })
+
   const called = (i: number) => names[i] ?? division.parts[i]?.name ?? ''
   const here = $derived(mobs.filter((m) => division.mobs_standing.includes(m.id)))
 

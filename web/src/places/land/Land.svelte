@@ -227,7 +227,7 @@
               swards={reference.data?.swards ?? []}
               {canvas}
               onfile={() => go('file')}
-              ondone={(id) => ((fieldId = id), go('look'))}
+              ondone={(id) => ((fieldId = id), (selected = []), go('look'))}
             />
           {:else if mode === 'file'}
             <Files
