@@ -27,7 +27,7 @@ type program struct {
 }
 
 // start runs the binary on a database and waits for its address.
-func start(t *testing.T, database, command, now string) *program {
+func start(t testing.TB, database, command, now string) *program {
 	t.Helper()
 	binary := os.Getenv("FJELL_BINARY")
 	if binary == "" {
@@ -61,11 +61,11 @@ func (p *program) stop() {
 
 // browser is one tab with its own profile.
 type browser struct {
-	t   *testing.T
+	t   testing.TB
 	ctx context.Context
 }
 
-func open(t *testing.T, width, height int64) *browser {
+func open(t testing.TB, width, height int64) *browser {
 	t.Helper()
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.UserDataDir(t.TempDir()), chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true))
@@ -171,10 +171,10 @@ func (b *browser) visit(url string) {
 }
 
 // database is a fresh one for a program of its own.
-func database(t *testing.T) string { return storetest.Name(t) }
+func database(t testing.TB) string { return storetest.Name(t) }
 
 // mariadb starts or stops a database server of the test's own and gives its data source name.
-func mariadb(t *testing.T, act, dir string) string {
+func mariadb(t testing.TB, act, dir string) string {
 	t.Helper()
 	out, err := exec.Command("../scripts/mariadb.sh", act, dir, "--fast").CombinedOutput()
 	require.NoError(t, err, string(out))

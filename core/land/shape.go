@@ -440,19 +440,45 @@ func OverlapHa(a, b Region) (float64, error) {
 	return common.AreaHa(), err
 }
 
-// Near tells whether the boxes around two regions meet.
-func (g Region) Near(other Region) bool {
-	a, b := g.box(), other.box()
-	return a[0] <= b[2] && b[0] <= a[2] && a[1] <= b[3] && b[1] <= a[3]
-}
+// Bounds is west, south, east and north of a region, m.
+type Bounds [4]float64
 
-// box is west, south, east and north of a region.
-func (g Region) box() [4]float64 {
-	out := [4]float64{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
+// Bounds is the box around a region.
+func (g Region) Bounds() Bounds {
+	out := Bounds{math.Inf(1), math.Inf(1), math.Inf(-1), math.Inf(-1)}
 	for _, r := range g {
 		for _, p := range r {
-			out = [4]float64{math.Min(out[0], p.X), math.Min(out[1], p.Y), math.Max(out[2], p.X), math.Max(out[3], p.Y)}
+			out[0], out[1], out[2], out[3] = min(out[0], p.X), min(out[1], p.Y), max(out[2], p.X), max(out[3], p.Y)
 		}
 	}
 	return out
+}
+
+// Meets tells whether two boxes have a place in common.
+func (b Bounds) Meets(other Bounds) bool {
+	return b[0] <= other[2] && other[0] <= b[2] && b[1] <= other[3] && other[1] <= b[3]
+}
+
+// Near tells whether the boxes around two regions meet.
+func (g Region) Near(other Region) bool { return g.Bounds().Meets(other.Bounds()) }
+
+// Box is longitudes and latitudes from a south-west corner to a north-east one.
+type Box struct{ Low, High Position }
+
+// BoxOf is the box around positions, widened by a margin in degrees.
+func BoxOf(margin float64, paths ...[]Position) Box {
+	b := Box{Position{math.Inf(1), math.Inf(1)}, Position{math.Inf(-1), math.Inf(-1)}}
+	for _, path := range paths {
+		for _, p := range path {
+			for k := range p {
+				b.Low[k], b.High[k] = math.Min(b.Low[k], p[k]-margin), math.Max(b.High[k], p[k]+margin)
+			}
+		}
+	}
+	return b
+}
+
+// Shape is the box as ground.
+func (b Box) Shape() Shape {
+	return Shape{{{b.Low, {b.High[0], b.Low[1]}, b.High, {b.Low[0], b.High[1]}, b.Low}}}
 }

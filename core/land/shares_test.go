@@ -51,6 +51,24 @@ func requireCover(t *rapid.T, g Region, d Division) {
 	assert.InEpsilon(t, g.FenceM()+2*d.NewFenceM, boundary, 1e-4, "every new fence stands between two parts, the same on both sides")
 }
 
+// requireShared checks that each new fence is the same to the last bit on both its sides.
+func requireShared(t *rapid.T, d Division) {
+	edges := map[[2]Point]int{}
+	for _, p := range d.Parts {
+		for _, r := range p.Region {
+			for i := range r {
+				edges[[2]Point{r[i], r[(i+1)%len(r)]}]++
+			}
+		}
+	}
+	for _, c := range d.Cuts {
+		for i := 1; i < len(c); i++ {
+			assert.Equal(t, 1, edges[[2]Point{c[i-1], c[i]}], "one paddock has the fence on its left")
+			assert.Equal(t, 1, edges[[2]Point{c[i], c[i-1]}], "and one on its right, with the same corners")
+		}
+	}
+}
+
 // SignedLargest is the area of the largest ring.
 func (g Region) SignedLargest() float64 {
 	best := 0.0
@@ -68,6 +86,7 @@ func TestEqualFeedProperties(t *testing.T) {
 		d, err := Divide(g, n, rapid.Float64Range(0, 180).Draw(t, "direction"), zones...)
 		require.NoError(t, err)
 		requireCover(t, g, d)
+		requireShared(t, d)
 		for _, p := range d.Parts {
 			feed := 0.0
 			for _, z := range zones {
@@ -135,6 +154,7 @@ func TestAroundWaterProperties(t *testing.T) {
 		d, err := DivideAround(g, n, water, rapid.Float64Range(0, 360).Draw(t, "start"), zones...)
 		require.NoError(t, err)
 		requireCover(t, g, d)
+		requireShared(t, d)
 		for _, p := range d.Parts {
 			assert.InEpsilon(t, d.Parts[0].Weight, p.Weight, 1e-6, "equal shares")
 			if len(zones) == 0 {

@@ -4,7 +4,9 @@ package exchange
 import (
 	"fmt"
 	"math"
+	"runtime"
 	"strings"
+	"sync"
 	"unicode/utf8"
 
 	"fjell/core/land"
@@ -26,6 +28,7 @@ type Feature struct {
 	Line    []land.Position `json:"line" nullable:"false"`
 	Point   *land.Position  `json:"point" nullable:"true"`
 	AreaHa  float64         `json:"area_ha"`
+	SquareM float64         `json:"square_m"`
 	LengthM float64         `json:"length_m"`
 	Closed  *Closing        `json:"closed,omitempty"`
 	Problem string          `json:"problem"`
@@ -65,31 +68,42 @@ func (f *found) finish() ([]Feature, error) {
 	if len(f.features) == 0 {
 		return nil, quantity.Refuse("file", nil, "there is no ground in this file, and no lines or places")
 	}
-	for i := range f.features {
-		x := &f.features[i]
-		x.Name = cleanName(x.Name)
-		if x.Shape == nil {
-			x.Shape = land.Shape{}
-		}
-		if x.Line == nil {
-			x.Line = []land.Position{}
-		}
-		switch {
-		case len(x.Shape) > 0:
-			x.orElse("Field", i)
-			x.measure(fmt.Sprintf("feature %d", i+1))
-		case x.Point != nil:
-			x.orElse("Place", i)
-			if !onEarth(*x.Point) {
-				x.Problem = fmt.Sprintf("feature %d is off the world", i+1)
-				x.Point = nil
+	// Each is measured by itself, so all cores measure.
+	var group sync.WaitGroup
+	for core := range runtime.GOMAXPROCS(0) {
+		group.Go(func() {
+			for i := core; i < len(f.features); i += runtime.GOMAXPROCS(0) {
+				f.features[i].finish(i)
 			}
-		default:
-			x.orElse("Line", i)
-			x.measureLine(i)
-		}
+		})
 	}
+	group.Wait()
 	return f.features, nil
+}
+
+// finish names, measures and checks the i-th thing of a file.
+func (x *Feature) finish(i int) {
+	x.Name = cleanName(x.Name)
+	if x.Shape == nil {
+		x.Shape = land.Shape{}
+	}
+	if x.Line == nil {
+		x.Line = []land.Position{}
+	}
+	switch {
+	case len(x.Shape) > 0:
+		x.orElse("Field", i)
+		x.measure(fmt.Sprintf("feature %d", i+1))
+	case x.Point != nil:
+		x.orElse("Place", i)
+		if !onEarth(*x.Point) {
+			x.Problem = fmt.Sprintf("feature %d is off the world", i+1)
+			x.Point = nil
+		}
+	default:
+		x.orElse("Line", i)
+		x.measureLine(i)
+	}
 }
 
 func (x *Feature) orElse(kind string, i int) {
@@ -105,6 +119,7 @@ func (x *Feature) measure(name string) {
 		return
 	}
 	x.AreaHa = land.NewPlane(x.Shape.Centre()).Project(x.Shape).AreaHa()
+	x.SquareM = land.SquareM(x.AreaHa)
 }
 
 // closesWithin is how far apart, against its length, a line's ends may lie for it to be a boundary.
@@ -135,6 +150,7 @@ func (x *Feature) measureLine(i int) {
 		if land.Check("track", shape) == nil {
 			x.Shape, x.Closed = shape, &Closing{track.GapM, track.Spikes}
 			x.AreaHa = land.NewPlane(shape.Centre()).Project(shape).AreaHa()
+			x.SquareM = land.SquareM(x.AreaHa)
 		}
 	}
 }

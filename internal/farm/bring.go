@@ -3,7 +3,9 @@ package farm
 import (
 	"context"
 	"fmt"
+	"runtime"
 	"strconv"
+	"sync"
 
 	"fjell/core/land"
 	"fjell/core/quantity"
@@ -46,15 +48,38 @@ func (s *Service) Bring(ctx context.Context, a Actor, in BringInput) (Brought, e
 	if len(in.Items) == 0 || len(in.Items) > mostAtOnce {
 		return Brought{}, quantity.Refuse("items", len(in.Items), "bring 1 to %d things at a time", mostAtOnce)
 	}
-	err := s.edit(ctx, a, in.ID, in.Batch, in, func(e *edit) (string, error) {
+	var paths [][]land.Position
+	for i, item := range in.Items {
+		if err := clientID(fmt.Sprintf("items[%d].id", i), item.ID); err != nil {
+			return Brought{}, err
+		}
+		paths = append(paths, item.Path)
+		for _, poly := range item.Shape {
+			paths = append(paths, poly...)
+		}
+	}
+	box := land.BoxOf(0.001, paths...)
+	if err := checkShapes(in.Items); err != nil {
+		return Brought{}, err
+	}
+	err := s.editWithin(ctx, a, in.ID, in.Batch, &box, in, func(e *edit) (string, error) {
 		parts := map[string][]newPaddock{}
-		for i, item := range in.Items {
-			if err := clientID(fmt.Sprintf("items[%d].id", i), item.ID); err != nil {
-				return "", err
+		some := func(fields bool) error {
+			for i, item := range in.Items {
+				if (item.As == "field") != fields {
+					continue
+				}
+				if err := e.bring(item, in.Confirmed, parts); err != nil {
+					return at(fmt.Sprintf("items[%d]", i), item.Name, err)
+				}
 			}
-			if err := e.bring(item, in.Confirmed, parts); err != nil {
-				return "", at(fmt.Sprintf("items[%d]", i), item.Name, err)
-			}
+			return nil
+		}
+		if err := e.together(func() error { return some(true) }); err != nil {
+			return "", err
+		}
+		if err := some(false); err != nil {
+			return "", err
 		}
 		for _, f := range e.fields {
 			if len(parts[f.ID]) > 0 {
@@ -66,6 +91,29 @@ func (s *Service) Bring(ctx context.Context, a Actor, in BringInput) (Brought, e
 		return "brought in " + in.File, nil
 	})
 	return Brought{len(in.Items)}, err
+}
+
+// checkShapes checks the ground of all things, on all cores, and names the first that is none.
+func checkShapes(items []BringItem) error {
+	problems := make([]error, len(items))
+	var group sync.WaitGroup
+	cores := runtime.GOMAXPROCS(0)
+	for core := range cores {
+		group.Go(func() {
+			for i := core; i < len(items); i += cores {
+				if item := items[i]; item.As == "field" || item.As == "paddock" || item.As == "exclusion" || item.As == "zone" {
+					problems[i] = land.Check("shape", item.Shape)
+				}
+			}
+		})
+	}
+	group.Wait()
+	for i, err := range problems {
+		if err != nil {
+			return at(fmt.Sprintf("items[%d]", i), items[i].Name, err)
+		}
+	}
+	return nil
 }
 
 // at says of which thing of a file an error speaks.
@@ -85,9 +133,6 @@ func (e *edit) bring(item BringItem, confirmed bool, parts map[string][]newPaddo
 	case "paddock", "exclusion", "zone":
 	default:
 		return quantity.Refuse("as", item.As, "must be field, paddock, exclusion, zone, fence, lane, water or gate")
-	}
-	if err := land.Check("shape", item.Shape); err != nil {
-		return err
 	}
 	var err error
 	if item.Name, err = name("name", item.Name); err != nil {

@@ -11,6 +11,7 @@ import (
 	"github.com/go-sql-driver/mysql"
 	"gorm.io/gorm"
 
+	"fjell/core/land"
 	"fjell/core/quantity"
 	"fjell/internal/store"
 )
@@ -25,6 +26,7 @@ type edit struct {
 	actor   Actor
 	tx      *gorm.DB
 	changes []store.RowChange
+	held    *[]any // rows that wait to be written together; nil when each is written at once
 }
 
 // landTables are the records an edit of the land may write.
@@ -40,6 +42,11 @@ func init() {
 // edit runs one edit of the land in a transaction and keeps it as a step. work returns what was done, in words. An
 // empty id makes one; a repeat of the same id does nothing.
 func (s *Service) edit(ctx context.Context, a Actor, id, batch string, in any, work func(e *edit) (string, error)) error {
+	return s.editWithin(ctx, a, id, batch, nil, in, work)
+}
+
+// editWithin is an edit that needs to see only the fields that meet a box of longitudes and latitudes.
+func (s *Service) editWithin(ctx context.Context, a Actor, id, batch string, box *land.Box, in any, work func(e *edit) (string, error)) error {
 	if id != "" {
 		if err := clientID("id", id); err != nil {
 			return err
@@ -57,7 +64,11 @@ func (s *Service) edit(ctx context.Context, a Actor, id, batch string, in any, w
 				return err
 			}
 		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		now, err := s.Clock.Now(ctx)
+		if err != nil {
+			return err
+		}
+		p, err := pictureAt(tx, a.FarmID, now, "", box)
 		if err != nil {
 			return err
 		}
@@ -95,7 +106,9 @@ func (e *edit) keep(label, batch string) error {
 // create writes new rows.
 func (e *edit) create(rows ...any) error {
 	for _, row := range rows {
-		if err := e.tx.Create(row).Error; err != nil {
+		if e.held != nil {
+			*e.held = append(*e.held, row)
+		} else if err := e.tx.Create(row).Error; err != nil {
 			return fmt.Errorf("save %T: %w", row, err)
 		}
 		after, err := json.Marshal(row)
@@ -103,6 +116,35 @@ func (e *edit) create(rows ...any) error {
 			return err
 		}
 		e.changes = append(e.changes, store.RowChange{Table: reflect.TypeOf(row).Elem().Name(), After: after})
+	}
+	return nil
+}
+
+// together writes the new rows of a piece of work in few statements. The work must not read them back.
+func (e *edit) together(work func() error) error {
+	var rows []any
+	e.held = &rows
+	err := work()
+	e.held = nil
+	if err != nil {
+		return err
+	}
+	byType := map[reflect.Type]reflect.Value{}
+	var order []reflect.Type
+	for _, row := range rows {
+		t := reflect.TypeOf(row).Elem()
+		if _, seen := byType[t]; !seen {
+			order = append(order, t)
+			byType[t] = reflect.MakeSlice(reflect.SliceOf(t), 0, len(rows))
+		}
+		byType[t] = reflect.Append(byType[t], reflect.ValueOf(row).Elem())
+	}
+	for _, t := range order {
+		list := reflect.New(byType[t].Type())
+		list.Elem().Set(byType[t])
+		if err := e.tx.CreateInBatches(list.Interface(), 250).Error; err != nil {
+			return fmt.Errorf("save %s: %w", t.Name(), err)
+		}
 	}
 	return nil
 }

@@ -289,6 +289,9 @@ type NewField struct {
 // CreateField makes a field with one paddock, the whole of it, so that it can be walked and grazed at once.
 func (s *Service) CreateField(ctx context.Context, a Actor, in NewField) (FieldView, error) {
 	err := s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
+		if err := land.Check("shape", in.Shape); err != nil {
+			return "", err
+		}
 		return "field " + in.Name, e.addField(in)
 	})
 	if err != nil {
@@ -297,7 +300,7 @@ func (s *Service) CreateField(ctx context.Context, a Actor, in NewField) (FieldV
 	return s.field(ctx, a, in.ID)
 }
 
-// addField writes a field and puts it into the picture, so that the next one is seen beside it.
+// addField writes a field whose shape has been checked, and puts it into the picture, so that the next one is seen beside it.
 func (e *edit) addField(in NewField) error {
 	var err error
 	if in.Name, err = name("name", in.Name); err != nil {
@@ -306,10 +309,8 @@ func (e *edit) addField(in NewField) error {
 	if _, err = reference.Load().Sward(in.SwardID); err != nil {
 		return err
 	}
-	if err = land.Check("shape", in.Shape); err != nil {
-		return err
-	}
-	if len(e.fields) == 0 {
+	if e.landless {
+		e.landless = false
 		// The farm's plane is centred on its first field: that is where it is.
 		c := in.Shape.Centre()
 		if err := e.tx.Model(&store.Farm{}).Where("id = ?", e.actor.FarmID).Updates(map[string]any{"longitude": c[0], "latitude": c[1]}).Error; err != nil {
@@ -345,8 +346,12 @@ func (e *edit) addField(in NewField) error {
 
 // noOverlap asks before a field is laid over another: two fences on one line overlap by a sliver, more is a slip.
 func (p *picture) noOverlap(in NewField, region land.Region) error {
+	bounds := region.Bounds()
 	for i := range p.fields {
 		f := &p.fields[i]
+		if f.onPlane(p.plane); !f.bounds.Meets(bounds) {
+			continue
+		}
 		common, err := land.OverlapHa(region, f.onPlane(p.plane))
 		if err != nil {
 			return quantity.Refuse("shape", nil, "this boundary cannot be laid beside %s: %v", f.Name, err)
@@ -362,6 +367,7 @@ func (p *picture) noOverlap(in NewField, region land.Region) error {
 func (f *fieldRecord) onPlane(plane land.Plane) land.Region {
 	if f.region == nil {
 		f.region = plane.Project(f.shape.Shape.Shape)
+		f.bounds = f.region.Bounds()
 	}
 	return f.region
 }

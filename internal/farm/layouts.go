@@ -363,7 +363,7 @@ func (s *Service) takeOver(tx *gorm.DB, a Actor, span store.LayoutSpan, now time
 	if res.Error != nil || res.RowsAffected == 0 {
 		return res.Error // another process was first
 	}
-	p, err := pictureAt(tx, a.FarmID, begins, store.DayOf(begins.AddDate(0, 0, -1), loc))
+	p, err := pictureAt(tx, a.FarmID, begins, store.DayOf(begins.AddDate(0, 0, -1), loc), nil)
 	if err != nil {
 		return err
 	}

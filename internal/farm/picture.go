@@ -31,6 +31,7 @@ type picture struct {
 	moves    []store.Move        // standing ones, oldest first
 	plan     *planRecord
 	marks    []store.Mark
+	landless bool              // the farm has no field at all
 	names    map[string]string // names of every paddock ever, by id
 	byID     map[string]int    // index of present paddocks
 }
@@ -39,6 +40,7 @@ type fieldRecord struct {
 	store.Field
 	shape      store.FieldShape
 	region     land.Region // see onPlane
+	bounds     land.Bounds
 	exclusions []store.Exclusion
 	zones      []store.Zone
 	layout     store.Layout       // the one that holds today
@@ -73,12 +75,13 @@ func loadPicture(ctx context.Context, tx *gorm.DB, clock *Clock, farmID string) 
 	if err != nil {
 		return nil, err
 	}
-	return pictureAt(tx, farmID, now, "")
+	return pictureAt(tx, farmID, now, "", nil)
 }
 
 // pictureAt is the picture at a moment. day is the one whose layouts are taken, if it is not the moment's own: what
-// stood before a layout began to hold is seen with the layouts of the day before.
-func pictureAt(tx *gorm.DB, farmID string, now time.Time, day store.Day) (*picture, error) {
+// stood before a layout began to hold is seen with the layouts of the day before. With a box, only fields that meet it
+// are loaded.
+func pictureAt(tx *gorm.DB, farmID string, now time.Time, day store.Day, box *land.Box) (*picture, error) {
 	p := &picture{now: now, names: map[string]string{}, byID: map[string]int{}}
 	err := tx.First(&p.row, "id = ?", farmID).Error
 	if err != nil {
@@ -91,7 +94,7 @@ func pictureAt(tx *gorm.DB, farmID string, now time.Time, day store.Day) (*pictu
 	if day == "" {
 		day = store.DayOf(p.now, p.loc)
 	}
-	if err := p.loadLand(tx, farmID, day); err != nil {
+	if err := p.loadLand(tx, farmID, day, box); err != nil {
 		return nil, err
 	}
 	if err := p.loadStock(tx, farmID); err != nil {
@@ -100,7 +103,7 @@ func pictureAt(tx *gorm.DB, farmID string, now time.Time, day store.Day) (*pictu
 	return p, p.loadRecords(tx, farmID)
 }
 
-func (p *picture) loadLand(tx *gorm.DB, farmID string, today store.Day) error {
+func (p *picture) loadLand(tx *gorm.DB, farmID string, today store.Day, box *land.Box) error {
 	var fields []store.Field
 	var shapes []store.FieldShape
 	var exclusions []store.Exclusion
@@ -109,21 +112,37 @@ func (p *picture) loadLand(tx *gorm.DB, farmID string, today store.Day) error {
 	var spans []store.LayoutSpan
 	var paddocks []store.Paddock
 	var outlines []store.PaddockShape
+	var first []string
+	if err := tx.Model(&store.Field{}).Where("farm_id = ? AND removed_at IS NULL", farmID).Limit(1).Pluck("id", &first).Error; err != nil {
+		return fmt.Errorf("load land: %w", err)
+	}
+	p.landless = len(first) == 0
+	of := func(column string) *gorm.DB { return tx.Where("farm_id = ?", farmID) }
+	if box != nil {
+		var near []string
+		if err := tx.Model(&store.FieldShape{}).Where("farm_id = ? AND MBRIntersects(shape, ?)", farmID, store.Geometry{Shape: box.Shape()}).Distinct().Pluck("field_id", &near).Error; err != nil {
+			return fmt.Errorf("load land: %w", err)
+		}
+		inside := map[string]*gorm.DB{"layout_id": tx.Model(&store.Layout{}).Select("id").Where("farm_id = ? AND field_id IN ?", farmID, near)}
+		inside["paddock_id"] = tx.Model(&store.Paddock{}).Select("id").Where("farm_id = ? AND layout_id IN (?)", farmID, inside["layout_id"])
+		of = func(column string) *gorm.DB {
+			if sub, ok := inside[column]; ok {
+				return tx.Where("farm_id = ? AND "+column+" IN (?)", farmID, sub)
+			}
+			return tx.Where("farm_id = ? AND "+column+" IN ?", farmID, near)
+		}
+	}
 	for _, q := range []func() error{
-		func() error {
-			return tx.Order("name, id").Find(&fields, "farm_id = ? AND removed_at IS NULL", farmID).Error
-		},
-		func() error {
-			return tx.Order("valid_from").Find(&shapes, "farm_id = ? AND valid_from <= ?", farmID, today).Error
-		},
-		func() error { return tx.Order("id").Find(&exclusions, "farm_id = ?", farmID).Error },
-		func() error { return tx.Order("id").Find(&zones, "farm_id = ?", farmID).Error },
+		func() error { return of("id").Order("name, id").Find(&fields, "removed_at IS NULL").Error },
+		func() error { return of("field_id").Order("valid_from").Find(&shapes, "valid_from <= ?", today).Error },
+		func() error { return of("field_id").Order("id").Find(&exclusions).Error },
+		func() error { return of("field_id").Order("id").Find(&zones).Error },
 		func() error { return tx.Order("kind, name, id").Find(&p.marks, "farm_id = ?", farmID).Error },
-		func() error { return tx.Order("name, id").Find(&layouts, "farm_id = ?", farmID).Error },
-		func() error { return tx.Order("holds_from").Find(&spans, "farm_id = ?", farmID).Error },
-		func() error { return tx.Order("position, id").Find(&paddocks, "farm_id = ?", farmID).Error },
+		func() error { return of("field_id").Order("name, id").Find(&layouts).Error },
+		func() error { return of("field_id").Order("holds_from").Find(&spans).Error },
+		func() error { return of("layout_id").Order("position, id").Find(&paddocks).Error },
 		func() error {
-			return tx.Order("valid_from").Find(&outlines, "farm_id = ? AND valid_from <= ?", farmID, today).Error
+			return of("paddock_id").Order("valid_from").Find(&outlines, "valid_from <= ?", today).Error
 		},
 	} {
 		if err := q(); err != nil {

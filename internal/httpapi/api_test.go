@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"math"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
@@ -372,5 +373,87 @@ func BenchmarkMapOfTheDemoFarm(b *testing.B) {
 				require.Equal(b, http.StatusOK, status)
 			}
 		})
+	}
+}
+
+// BenchmarkDividePreview is one step of the slider or the handle: six ways to divide the demo's largest ley.
+func BenchmarkDividePreview(b *testing.B) {
+	h := start(b, true)
+	p := h.visitor(b)
+	status, _ := p.call("POST", "/api/sign-in", map[string]any{"email": demo.Email, "password": demo.Password})
+	require.Equal(b, http.StatusOK, status)
+	_, me := p.call("GET", "/api/me", nil)
+	base := "/api/farms/" + me["farms"].([]any)[0].(map[string]any)["id"].(string)
+	_, view := p.call("GET", base+"/land", nil)
+	var field, lane map[string]any
+	for _, f := range view["fields"].([]any) {
+		if f := f.(map[string]any); f["name"] == "Sørjordet" {
+			field = f
+		} else if f["name"] == "Tjern" {
+			lane = f
+		}
+	}
+	_, mobs := p.raw("GET", base+"/mobs", nil)
+	var list []map[string]any
+	require.NoError(b, json.Unmarshal(mobs, &list))
+	for _, k := range []struct {
+		name  string
+		field map[string]any
+		body  map[string]any
+	}{
+		{"area", field, map[string]any{"intent": "area", "parts": 12}},
+		{"feed", field, map[string]any{"intent": "feed", "parts": 12}},
+		{"size", field, map[string]any{"intent": "size", "paddock_days": 1}},
+		{"strips", field, map[string]any{"intent": "strips", "strip_width_m": 25}},
+		{"water", field, map[string]any{"intent": "water", "parts": 12, "water_id": field["water_ids"].([]any)[0]}},
+		{"lane", lane, map[string]any{"intent": "lane", "parts": 8, "lane_id": lane["lane_ids"].([]any)[0]}},
+	} {
+		b.Run(k.name, func(b *testing.B) {
+			turn := 0.0
+			for b.Loop() {
+				turn += 1.5
+				status, out := p.call("POST", base+"/fields/"+k.field["id"].(string)+"/divide", with(k.body, "direction_degrees", math.Mod(turn, 180), "mob_id", list[0]["id"], "stay_days", 2, "rest_days", 10))
+				require.Equal(b, http.StatusOK, status, out)
+			}
+		})
+	}
+}
+
+// BenchmarkBring5000Polygons reads a file of 5 000 fields and brings them in, in the parts the page sends.
+func BenchmarkBring5000Polygons(b *testing.B) {
+	h := start(b, false)
+	p := h.member(b, "ida")
+	var features []any
+	for i := range 5000 {
+		lon, lat := 9+0.02*float64(i%70), 55+0.012*float64(i/70)
+		var ring [][2]float64
+		for k := range 25 {
+			sin, cos := math.Sincos(2 * math.Pi * float64(k%24) / 24)
+			ring = append(ring, [2]float64{lon + 0.008*cos, lat + 0.004*sin})
+		}
+		features = append(features, map[string]any{"type": "Feature", "properties": map[string]any{"name": fmt.Sprintf("Field %d", i)},
+			"geometry": map[string]any{"type": "Polygon", "coordinates": [][][2]float64{ring}}})
+	}
+	raw, err := json.Marshal(map[string]any{"type": "FeatureCollection", "features": features})
+	require.NoError(b, err)
+	for b.Loop() {
+		base := p.farm("Large")
+		status, answer := p.raw("POST", base+"/land/read?name=large.geojson", string(raw))
+		require.Equal(b, http.StatusOK, status)
+		var found []struct {
+			Name  string          `json:"name"`
+			Shape json.RawMessage `json:"shape"`
+		}
+		require.NoError(b, json.Unmarshal(answer, &found))
+		require.Len(b, found, 5000)
+		batch := id()
+		for i := 0; i < len(found); i += 500 {
+			var items []any
+			for _, f := range found[i : i+500] {
+				items = append(items, map[string]any{"id": id(), "as": "field", "name": f.Name, "sward_id": "ryegrass_white_clover", "shape": f.Shape, "path": []any{}})
+			}
+			status, out := p.call("POST", base+"/land/bring", map[string]any{"id": id(), "batch": batch, "file": "large.geojson", "items": items})
+			require.Equal(b, http.StatusOK, status, out)
+		}
 	}
 }

@@ -1430,6 +1430,8 @@ export interface components {
             point: number[] | null;
             problem: string;
             shape: number[][][][];
+            /** Format: double */
+            square_m: number;
         };
         Field: {
             band?: components["schemas"]["Band"];

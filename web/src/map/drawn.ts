@@ -9,6 +9,7 @@ import Collection from 'ol/Collection'
 import Graticule from 'ol/layer/Graticule'
 import LayerGroup from 'ol/layer/Group'
 import VectorLayer from 'ol/layer/Vector'
+import VectorImageLayer from 'ol/layer/VectorImage'
 import { fromLonLat } from 'ol/proj'
 import VectorSource from 'ol/source/Vector'
 import { Circle, Fill, Icon, Stroke, Style } from 'ol/style'
@@ -90,7 +91,14 @@ export class FarmCanvas {
           targetSize: 90,
         }),
         this.beneath,
-        layer(sources.paddocks, (f, r) => this.groundStyle(f, r), true),
+        // The ground is drawn once onto a picture wider than the window, so that it follows the hand; labels are
+        // drawn apart, for they must keep clear of one another.
+        new VectorImageLayer({
+          source: sources.paddocks,
+          style: (f, r) => this.groundStyle(f, r).filter((s) => !s.getText()),
+          imageRatio: 2,
+        }),
+        layer(sources.paddocks, (f, r) => this.groundStyle(f, r).filter((s) => s.getText()), true),
         layer(sources.division, (f, r) => divisionStyle(f, r), true),
         layer(sources.things, (f) => (f.get('mark') ? markStyle(f) : zoneStyle(f)), true),
         layer(sources.marks, (f) => f.get('style') as Style[]),

@@ -153,7 +153,9 @@ export function paddockStyle(f: FeatureLike, resolution: number, look: Look): St
   }
   if (look.still) return styles
   const second = p.closed_now
-    ? 'closed'
+    ? p.purpose === 'grazing'
+      ? 'closed'
+      : p.purpose
     : p.off_equal !== null && Math.abs(p.off_equal) >= 0.015
       ? `${Math.abs(Math.round(p.off_equal * 100))} % ${p.off_equal > 0 ? 'larger' : 'smaller'}`
       : withUnit(p.area_ha, 'ha', look.system)

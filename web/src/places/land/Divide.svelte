@@ -411,6 +411,26 @@
         0,
       )}.
     </p>
+    {#if division.parts.some((p) => p.width_m > 0)}
+      <table class="mb-2 w-full text-sm">
+        <thead class="text-left text-soft"
+          ><tr
+            ><th class="font-normal">In grazing order</th><th class="text-right font-normal">Back fence</th><th
+              class="text-right font-normal">Front fence</th
+            ></tr
+          ></thead
+        >
+        <tbody>
+          {#each division.parts as p, i (i)}
+            <tr class="border-t border-line"
+              ><td class="py-1">{i + 1}</td><td class="figure text-right">{withUnit(p.back_fence_m, 'm', house.system, 0)}</td><td
+                class="figure text-right">{withUnit(p.front_fence_m, 'm', house.system, 0)}</td
+              ></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    {/if}
     <ol class="text-sm text-soft">
       {#each division.leave_standing as c, i (i)}<li>{i + 1}: {c[1]!.toFixed(5)}, {c[0]!.toFixed(5)}</li>{/each}
     </ol>

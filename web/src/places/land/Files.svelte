@@ -22,7 +22,7 @@
   type Row = Schemas['Feature'] & { as: As; id: string }
 
   const most = 20 * 1024 * 1024
-  const atOnce = 250
+  const atOnce = 500
   const formats = [
     { key: 'geojson', label: 'GeoJSON' },
     { key: 'kml', label: 'KML' },

@@ -96,5 +96,10 @@
 {:else if kind === 'ground'}
   <div>
     <p class="figure text-[40px] leading-none">{found ? withUnit(found.area_ha, 'ha', house.system) : '…'}</p>
+    {#if found}
+      <p class="mt-1 text-sm text-soft">
+        as much as {withUnit(found.square_m, 'm', house.system, 0)} × {withUnit(found.square_m, 'm', house.system, 0)}
+      </p>
+    {/if}
   </div>
 {/if}
