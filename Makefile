@@ -71,13 +71,14 @@ test: $(BIN) lint chromium-and-gdal test-database ## everything: lint, Go tests,
 	@trap 'scripts/mariadb.sh stop $(DATA)/test' EXIT; \
 	  FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_BINARY=$(CURDIR)/$(BIN) go test -timeout 15m ./...
 
-bench: $(BIN) test-database ## speeds, and the weight of the first screen
+bench: $(BIN) chromium-and-gdal test-database ## speeds, and the weight of the first screen
 	FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) go test -p 1 -run '^$$' -bench . ./core/... ./internal/...
+	FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_BINARY=$(CURDIR)/$(BIN) go test -run '^$$' -bench . -benchtime 3x ./e2e
 	@scripts/weight.sh
 
 fuzz: ## a minute for every reader of foreign input
 	go test -fuzz FuzzReckon -fuzztime 60s ./core/reckon
-	go test -fuzz FuzzReadGeoJSON -fuzztime 60s ./internal/exchange
+	for reader in GeoJSON KML KMZ GPX Corners Shapes Heights; do go test -run '^$$' -fuzz FuzzRead$$reader\$$ -fuzztime 60s ./internal/exchange; done
 
 shots: $(BIN) chromium-and-gdal ## refresh docs/screenshots from a fresh demo
 	@scripts/mariadb.sh stop $(DATA)/shots && rm -rf $(DATA)/shots

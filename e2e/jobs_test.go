@@ -120,7 +120,7 @@ func TestDividingAConcaveField(t *testing.T) {
 	b.sees("m wide; at 12 m or more there is room for")
 	b.slide("How many", 2)
 	b.click("Names, and the days it holds")
-	b.until("two rows", `document.querySelectorAll('table tbody tr').length === 2`)
+	b.until("two rows", `document.querySelectorAll('[aria-label^="Name of paddock"]').length === 2`)
 	b.ask(`(() => { const i = document.querySelector('[aria-label="Name of paddock 1"]'); i.value = 'Vestre'; i.dispatchEvent(new Event('input', {bubbles: true})); return '' })()`)
 	b.click("Keep as")
 	b.sees("Hestesko has 2 paddocks")

@@ -25,7 +25,7 @@ import (
 )
 
 // Version of the program, shown in its API document.
-const Version = "0.1.0"
+const Version = "0.2.0"
 
 // Options say how a server is run.
 type Options struct {

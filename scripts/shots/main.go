@@ -44,12 +44,14 @@ func views() []shot {
 	return []shot{
 		laptop("today", "/f/{farm}/today", ""),
 		laptop("land", "/f/{farm}/land", ""),
-		laptop("divide", "/f/{farm}/land", click("Sørjordet 1")+`; setTimeout(() => {`+click("Divide Sørjordet")+`}, 300); setTimeout(() => {`+click("One more")+`}, 900)`),
+		laptop("divide", "/f/{farm}/land", click("Sørjordet 1")+`; setTimeout(() => {`+click("Divide Sørjordet")+`}, 300); setTimeout(() => {`+click("Equal feed")+`}, 700); setTimeout(() => {`+click("Show")+`}, 1500)`),
+		laptop("facts", "/f/{farm}/land", click("Table of facts (T)")),
 		laptop("stock", "/f/{farm}/stock", `document.querySelector('[aria-label^="Stocking density"]')?.click()`),
 		laptop("walk", "/f/{farm}/walk", ""),
 		laptop("moves", "/f/{farm}/moves", `document.querySelectorAll('g[data-visit][tabindex="0"]')[6]?.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true}))`),
 		laptop("sums", "/sums/feed", ""),
 		phone("walk-phone", "/f/{farm}/walk", click("Start at")+`; setTimeout(() => { for (const c of ['2','1','0','0','Enter','9','Enter','8','.','5','Enter','1','1','Enter','1','0','.','5','Enter','9','.','5','Enter','2','7','Enter','1','0']) document.body.dispatchEvent(new KeyboardEvent('keydown', {key: c, bubbles: true})) }, 400)`),
+		phone("walk-fence-phone", "/f/{farm}/land", click("Draw a field (F)")+`; setTimeout(() => {`+click("Walk the fence instead")+`}, 300); setTimeout(() => {`+click("Try a simulated walk")+`}, 600)`),
 		phone("today-phone", "/f/{farm}/today", ""),
 	}
 }

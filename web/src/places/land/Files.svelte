@@ -156,81 +156,83 @@
   }
 </script>
 
-<h2>Bring a file</h2>
-<p class="text-sm">
-  GeoJSON, KML, KMZ, GPX, a shapefile in a .zip, or a .csv of corners, at most 20 MB. Drop it on the map or choose it here;
-  nothing is written until you say so.
-</p>
-<label class="flex flex-col gap-1 font-semibold"
-  >File
-  <input
-    type="file"
-    accept=".geojson,.json,.kml,.kmz,.gpx,.zip,.csv,.txt"
-    class="rounded-lg border border-soft bg-surface p-2 font-normal"
-    onchange={(e) => e.currentTarget.files?.[0] && void read(e.currentTarget.files[0])}
-  />
-</label>
-{#if rows.length}
-  <p class="font-semibold">{rows.length} {rows.length === 1 ? 'thing' : 'things'} found: what becomes of them?</p>
-  {#if rows.length > 1}
-    <div class="flex flex-wrap gap-2">
-      {#if rows.some((r) => r.shape.length)}
-        <Button kind="quiet" onclick={() => all('field')}>All fields</Button>
-        <Button kind="quiet" onclick={() => all('paddock')}>All paddocks</Button>
-      {/if}
-      <Button kind="quiet" onclick={() => all('leave')}>Leave all</Button>
-    </div>
-  {/if}
-  <ul class="flex flex-col gap-2">
-    {#each rows.slice(0, shown) as r (r.id)}
-      <li class="rounded-xl border border-line p-2 {r.as === 'leave' ? 'opacity-80' : ''}">
-        <div class="flex items-center gap-2">
-          <input
-            class="min-w-0 flex-1 rounded-lg border border-soft bg-surface px-2 py-1.5"
-            bind:value={r.name}
-            aria-label="Name"
-            onfocus={() => sketch(r)}
-          />
-          <span class="figure text-sm whitespace-nowrap"
-            >{r.area_ha
-              ? withUnit(r.area_ha, 'ha', house.system)
-              : r.length_m
-                ? withUnit(r.length_m, 'm', house.system, 0)
-                : ''}</span
-          >
-        </div>
-        {#if r.problem}<p class="mt-1 text-sm font-semibold text-stop">{r.problem}</p>
-        {:else}
-          <select
-            class="mt-1 w-full rounded-lg border border-soft bg-surface px-2 py-1.5 text-sm"
-            bind:value={r.as}
-            aria-label="{r.name} becomes"
-          >
-            {#each choices(r) as c (c.value)}<option value={c.value}>{c.label}</option>{/each}
-          </select>
-          {#if r.closed && (r.as === 'field' || r.as === 'paddock')}<p class="mt-1 text-sm text-soft">
-              A walked line: closed over a gap of {withUnit(r.closed.gap_m, 'm', house.system, 0)}{r.closed.spikes
-                ? `, ${r.closed.spikes} leaps dropped`
-                : ''}.
-            </p>{/if}
+{#if house.may('manager')}
+  <h2>Bring a file</h2>
+  <p class="text-sm">
+    GeoJSON, KML, KMZ, GPX, a shapefile in a .zip, or a .csv of corners, at most 20 MB. Drop it on the map or choose it here;
+    nothing is written until you say so.
+  </p>
+  <label class="flex flex-col gap-1 font-semibold"
+    >File
+    <input
+      type="file"
+      accept=".geojson,.json,.kml,.kmz,.gpx,.zip,.csv,.txt"
+      class="rounded-lg border border-soft bg-surface p-2 font-normal"
+      onchange={(e) => e.currentTarget.files?.[0] && void read(e.currentTarget.files[0])}
+    />
+  </label>
+  {#if rows.length}
+    <p class="font-semibold">{rows.length} {rows.length === 1 ? 'thing' : 'things'} found: what becomes of them?</p>
+    {#if rows.length > 1}
+      <div class="flex flex-wrap gap-2">
+        {#if rows.some((r) => r.shape.length)}
+          <Button kind="quiet" onclick={() => all('field')}>All fields</Button>
+          <Button kind="quiet" onclick={() => all('paddock')}>All paddocks</Button>
         {/if}
-      </li>
-    {/each}
-  </ul>
-  {#if rows.length > shown}<Button kind="quiet" onclick={() => (shown += 200)}>Show more of {rows.length}</Button>{/if}
-  {#if taken.some((r) => r.as === 'field' || r.as === 'paddock')}
-    <Choice label="What grows there" bind:value={sward} options={swards.map((s) => ({ value: s.id, label: s.name }))} />
+        <Button kind="quiet" onclick={() => all('leave')}>Leave all</Button>
+      </div>
+    {/if}
+    <ul class="flex flex-col gap-2">
+      {#each rows.slice(0, shown) as r (r.id)}
+        <li class="rounded-xl border border-line p-2 {r.as === 'leave' ? 'opacity-80' : ''}">
+          <div class="flex items-center gap-2">
+            <input
+              class="min-w-0 flex-1 rounded-lg border border-soft bg-surface px-2 py-1.5"
+              bind:value={r.name}
+              aria-label="Name"
+              onfocus={() => sketch(r)}
+            />
+            <span class="figure text-sm whitespace-nowrap"
+              >{r.area_ha
+                ? withUnit(r.area_ha, 'ha', house.system)
+                : r.length_m
+                  ? withUnit(r.length_m, 'm', house.system, 0)
+                  : ''}</span
+            >
+          </div>
+          {#if r.problem}<p class="mt-1 text-sm font-semibold text-stop">{r.problem}</p>
+          {:else}
+            <select
+              class="mt-1 w-full rounded-lg border border-soft bg-surface px-2 py-1.5 text-sm"
+              bind:value={r.as}
+              aria-label="{r.name} becomes"
+            >
+              {#each choices(r) as c (c.value)}<option value={c.value}>{c.label}</option>{/each}
+            </select>
+            {#if r.closed && (r.as === 'field' || r.as === 'paddock')}<p class="mt-1 text-sm text-soft">
+                A walked line: closed over a gap of {withUnit(r.closed.gap_m, 'm', house.system, 0)}{r.closed.spikes
+                  ? `, ${r.closed.spikes} leaps dropped`
+                  : ''}.
+              </p>{/if}
+          {/if}
+        </li>
+      {/each}
+    </ul>
+    {#if rows.length > shown}<Button kind="quiet" onclick={() => (shown += 200)}>Show more of {rows.length}</Button>{/if}
+    {#if taken.some((r) => r.as === 'field' || r.as === 'paddock')}
+      <Choice label="What grows there" bind:value={sward} options={swards.map((s) => ({ value: s.id, label: s.name }))} />
+    {/if}
   {/if}
-{/if}
-<Refused {refusal} bind:confirmed />
-{#if done >= 0}
-  <div role="status">
-    <progress class="h-3 w-full" max={done + taken.length} value={done}></progress>
-    <p class="text-sm">{done} of {done + taken.length} brought in</p>
-    <Button onclick={() => (stopped = true)}>Stop after these</Button>
-  </div>
-{:else if taken.length}
-  <Button kind="main" onclick={bring}>Bring in {taken.length} {taken.length === 1 ? 'thing' : 'things'}</Button>
+  <Refused {refusal} bind:confirmed />
+  {#if done >= 0}
+    <div role="status">
+      <progress class="h-3 w-full" max={done + taken.length} value={done}></progress>
+      <p class="text-sm">{done} of {done + taken.length} brought in</p>
+      <Button onclick={() => (stopped = true)}>Stop after these</Button>
+    </div>
+  {:else if taken.length}
+    <Button kind="main" onclick={bring}>Bring in {taken.length} {taken.length === 1 ? 'thing' : 'things'}</Button>
+  {/if}
 {/if}
 
 <section class="mt-auto border-t border-line pt-4">

@@ -25,6 +25,7 @@
   let world = $state('')
   let corners = $state<Lonlat[]>([])
   let placing = $state(false)
+  let leaving = $state('') // asked once: it would have to be brought again
   // svelte-ignore state_referenced_locally
   let tiles = $state(ground?.tile_address ?? '')
 
@@ -123,11 +124,13 @@
         <span class="flex-1 truncate">{g.name} <span class="text-sm text-soft">{g.what}</span></span>
         <Button
           kind="quiet"
-          label="Take away {g.name}"
+          label="{leaving === g.id ? 'Yes, take' : 'Take'} away {g.name}"
           onclick={() =>
-            attempt(`${g.name} is gone.`, () =>
-              ask(api.DELETE('/api/farms/{farm}/land/ground/{id}', { params: { path: { farm, id: g.id } } })),
-            )}>Take away</Button
+            leaving !== g.id
+              ? (leaving = g.id)
+              : attempt(`${g.name} is gone.`, () =>
+                  ask(api.DELETE('/api/farms/{farm}/land/ground/{id}', { params: { path: { farm, id: g.id } } })),
+                )}>{leaving === g.id ? 'Yes, take away' : 'Take away'}</Button
         >
       </li>
     {/each}

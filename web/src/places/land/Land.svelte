@@ -56,7 +56,7 @@
 
   const field = $derived(land.data?.fields.find((f) => f.id === fieldId))
   const paddock = $derived(selected.length === 1 ? land.data?.paddocks.find((p) => p.id === selected[0]) : undefined)
-  const shown = $derived(house.may('manager') ? tools : tools.filter((t) => t.mode === 'look' || t.mode === 'measure'))
+  const shown = $derived(house.may('manager') ? tools : tools.filter((t) => ['look', 'measure', 'file'].includes(t.mode)))
 
   function go(next: Mode) {
     canvas?.tools.stop()
@@ -92,13 +92,16 @@
     return () => (house.steps = null)
   })
 
+  function divideOther(field: string) {
+    if (field === fieldId) return
+    division = null
+    fieldId = field
+    canvas?.fit(field)
+  }
+
   function pick(p: string, f: string, more: boolean) {
     if (mode === 'divide') {
-      if (f && f !== fieldId) {
-        division = null
-        fieldId = f
-        canvas?.fit(f)
-      }
+      if (f) divideOther(f)
       return
     }
     if (f) fieldId = f
@@ -246,7 +249,7 @@
               mobs={mobs.data ?? []}
               bind:direction
               bind:division
-              onfield={(id) => ((division = null), (fieldId = id), canvas?.fit(id))}
+              onfield={divideOther}
               ondone={() => go('look')}
             />
           {:else if mode === 'fences' && canvas}
