@@ -33,6 +33,9 @@ func TestDividingEachWay(t *testing.T) {
 	b.sees("in 7 fields")
 	b.divideField("Sørjordet")
 	b.until("equal areas", `[...document.querySelectorAll('dt')].some((d) => d.textContent.trim() === 'Area, spread' && d.nextElementSibling.innerText.startsWith('0.0'))`)
+	time.Sleep(500 * time.Millisecond)
+	b.do(chromedp.DragAndDropXY(536, 142, 640, 170))
+	b.until("the hand to turn the fences", `Number(document.querySelector('#direction').value) > 10`)
 	assert.NotEqual(t, "0.0 %", b.figure("Feed, spread"), "the thin soil makes equal areas unequal feed")
 	b.click("Equal feed")
 	b.until("equal feed", `[...document.querySelectorAll('dt')].some((d) => d.textContent.trim() === 'Feed, spread' && d.nextElementSibling.innerText.startsWith('0.0'))`)
@@ -108,9 +111,18 @@ func TestFencesAreMovedSplitAndJoined(t *testing.T) {
 		time.Sleep(300 * time.Millisecond)
 		b.keys("n")
 	}
+	// And one with the mouse: the chosen corner stands in the middle of the map.
+	time.Sleep(900 * time.Millisecond)
+	mid := strings.Fields(b.ask(`(() => { const r = document.querySelector('.farm-map').getBoundingClientRect(); return (r.x + r.width / 2) + ' ' + (r.y + r.height / 2) })()`))
+	var x, y float64
+	_, err := fmt.Sscan(mid[0]+" "+mid[1], &x, &y)
+	require.NoError(t, err)
+	moved := areas()
+	b.do(chromedp.DragAndDropXY(x, y, x+14, y-10))
+	b.until("the dragged corner kept", fmt.Sprintf(`(window.seen = window.seen ?? '', fetch('/api/farms/' + location.hash.split('/')[2] + '/land').then((r) => r.json()).then((l) => (window.seen = l.paddocks.map((p) => p.area_ha.toFixed(4)).join(' '))), window.seen && window.seen !== %q)`, moved))
 	after := areas()
 	assert.NotEqual(t, before, after)
-	for range 3 {
+	for range 4 {
 		b.undo()
 		time.Sleep(400 * time.Millisecond)
 	}
@@ -161,6 +173,13 @@ func TestThingsAndAWalkedFence(t *testing.T) {
 	b.sees("new trough is on the map")
 	b.click("Take off new trough")
 	b.sees("new trough taken off the map")
+
+	// A click on the map chooses a paddock.
+	b.click("Look and choose")
+	b.click("See it all")
+	time.Sleep(500 * time.Millisecond)
+	b.do(chromedp.MouseClickXY(600, 270))
+	b.until("Heia 2 in the shoulder", `document.querySelector('aside h2')?.innerText === 'Heia 2'`)
 
 	b.keys("l")
 	b.sees("Click along the way")

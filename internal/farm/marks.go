@@ -103,30 +103,37 @@ type NewExclusion struct {
 // Exclude takes ground (pond, wood, rock, yard) out of a field and out of the paddocks it lies in, from today on.
 func (s *Service) Exclude(ctx context.Context, a Actor, fieldID string, in NewExclusion) (FieldView, error) {
 	err := s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
-		var err error
-		if in.Name, err = name("name", in.Name); err != nil {
-			return "", err
-		}
-		if err := land.Check("shape", in.Shape); err != nil {
-			return "", err
-		}
-		f, err := e.fieldByID("", fieldID)
+		f, ground, err := e.groundIn(fieldID, &in.Name, in.Shape)
 		if err != nil {
 			return "", err
-		}
-		hole := e.plane.Project(in.Shape)
-		if common, err := land.OverlapHa(f.onPlane(e.plane), hole); err != nil || common < 0.001 {
-			return "", quantity.Refuse("shape", nil, "this ground does not lie in %s", f.Name)
 		}
 		if in.Kind == "" {
 			in.Kind = "other"
 		}
-		return in.Name + " out of " + f.Name, e.exclude(in.ID, in.Kind, in.Name, f, hole, hole)
+		return in.Name + " out of " + f.Name, e.exclude(in.ID, in.Kind, in.Name, f, ground, e.plane.Project(in.Shape))
 	})
 	if err != nil {
 		return FieldView{}, err
 	}
 	return s.field(ctx, a, fieldID)
+}
+
+// groundIn is drawn ground as far as it lies in a field. The name is trimmed.
+func (e *edit) groundIn(fieldID string, called *string, shape land.Shape) (f fieldRecord, ground land.Region, err error) {
+	if *called, err = name("name", *called); err != nil {
+		return f, nil, err
+	}
+	if err = land.Check("shape", shape); err != nil {
+		return f, nil, err
+	}
+	if f, err = e.fieldByID("", fieldID); err != nil {
+		return f, nil, err
+	}
+	ground, err = land.Common(f.onPlane(e.plane), e.plane.Project(shape))
+	if err != nil || ground.AreaHa() < 0.001 {
+		return f, nil, quantity.Refuse("shape", nil, "this ground does not lie in %s", f.Name)
+	}
+	return f, ground, nil
 }
 
 // cutOut takes ground out of every field it lies in.
@@ -246,20 +253,9 @@ func (s *Service) AddZone(ctx context.Context, a Actor, fieldID string, in NewZo
 		if err := judge(in, true); err != nil {
 			return "", err
 		}
-		var err error
-		if in.Name, err = name("name", in.Name); err != nil {
-			return "", err
-		}
-		if err := land.Check("shape", in.Shape); err != nil {
-			return "", err
-		}
-		f, err := e.fieldByID("", fieldID)
+		f, ground, err := e.groundIn(fieldID, &in.Name, in.Shape)
 		if err != nil {
 			return "", err
-		}
-		ground, err := land.Common(f.onPlane(e.plane), e.plane.Project(in.Shape))
-		if err != nil || ground.AreaHa() < 0.001 {
-			return "", quantity.Refuse("shape", nil, "this ground does not lie in %s", f.Name)
 		}
 		for _, z := range f.zones {
 			if common, err := land.OverlapHa(ground, e.plane.Project(z.Shape.Shape)); err != nil || common > 0.01 {

@@ -134,7 +134,7 @@ export class Tools {
       const f = e.features.item(0) as Feature<Point>
       done(f.get('at') as Lonlat, position(f.getGeometry()!.getCoordinates()))
     })
-    this.use(drag, new Snap({ source: this.paddocks, pixelTolerance: 10 }))
+    this.use(drag, new Snap({ source: this.paddocks, pixelTolerance: 6 }))
   }
 
   private choose(f: Feature<Point>) {

@@ -40,6 +40,7 @@
   let intent = $state<Intent>('area')
   let parts = $state(4)
   let basis = $state<'usual' | 'today'>('usual')
+  let share = $state<'area' | 'usual' | 'today'>('area') // of cells along a lane or around water
   let by = $state<'ha' | 'days'>('ha')
   let size = $state<number | null>(2)
   let days = $state<number | null>(2)
@@ -76,7 +77,7 @@
     parts: counted ? parts : undefined,
     direction_degrees: direction,
     least_width_m: leastWidth ?? undefined,
-    basis: intent === 'feed' ? basis : undefined,
+    basis: intent === 'feed' ? basis : (intent === 'lane' || intent === 'water') && share !== 'area' ? share : undefined,
     paddock_size_ha: intent === 'size' && by === 'ha' ? (size ?? 0) : undefined,
     paddock_days: intent === 'size' && by === 'days' ? (days ?? 0) : undefined,
     strip_width_m: intent === 'strips' && !byPosts ? (width ?? 0) : undefined,
@@ -277,6 +278,17 @@
   {:else}<p class="rounded-xl bg-sunken p-3">
       There is no water in {field.name} or on its edge. Mark it under Things (X), then come back.
     </p>{/if}
+{/if}
+{#if intent === 'lane' || intent === 'water'}
+  <Choice
+    label="Cells equal by"
+    bind:value={share}
+    options={[
+      { value: 'area', label: 'area' },
+      { value: 'usual', label: 'what the ground usually grows' },
+      { value: 'today', label: 'what stands there today' },
+    ]}
+  />
 {/if}
 {#if intent !== 'lane'}
   <div class="flex flex-col gap-1">

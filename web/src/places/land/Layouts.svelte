@@ -21,7 +21,7 @@
   let { farm, field, mob, mobs, stay, rest }: Props = $props()
 
   const layouts = createQuery(() => ({
-    queryKey: ['layouts', farm, field.id, field.layout_id, mob, stay, rest],
+    queryKey: ['layouts', farm, field.id, mob, stay, rest],
     queryFn: () =>
       ask(
         api.GET('/api/farms/{farm}/fields/{id}/layouts', {
@@ -70,6 +70,14 @@
     if (!refusal) chosen = ''
   }
 
+  async function rename(field: HTMLInputElement) {
+    const name = field.value
+    refusal = await edit(farm, `The layout is called “${name}”.`, () =>
+      ask(api.PUT('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path }, body: { name } })),
+    )
+    if (refusal) field.value = one?.name ?? ''
+  }
+
   async function remove() {
     refusal = await edit(farm, `“${one?.name}” is off the list.`, () =>
       ask(api.DELETE('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path } })),
@@ -109,13 +117,26 @@
   </div>
   {#if one && house.may('manager')}
     <div class="mt-3 flex flex-col gap-3 rounded-xl border border-line p-3">
-      <strong>{one.name}</strong>
+      <form
+        class="flex items-end gap-2"
+        onsubmit={(e) => (e.preventDefault(), void rename(e.currentTarget.elements.namedItem('name') as HTMLInputElement))}
+      >
+        <label class="flex min-w-0 flex-1 flex-col gap-1 text-sm font-semibold"
+          >Called
+          <input
+            name="name"
+            class="w-full rounded-lg border border-soft bg-surface px-3 py-2 text-base font-semibold"
+            value={one.name}
+          /></label
+        >
+        <Button type="submit">Rename</Button>
+      </form>
       <div class="grid grid-cols-2 gap-3">
         <TextField label="From" type="date" bind:value={from} error={refusal?.at('from')} />
         <TextField label="Until" type="date" bind:value={until} error={refusal?.at('until')} />
       </div>
       {#if asked}
-        {#each mobs.filter((m) => m.paddock_id && true) as m (m.id)}
+        {#each mobs.filter((m) => m.paddock_id) as m (m.id)}
           <Choice
             label="{m.name}: in which?"
             value={standing[m.id] ?? ''}

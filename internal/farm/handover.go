@@ -1,0 +1,221 @@
+package farm
+
+import (
+	"context"
+	"fmt"
+	"sort"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/land"
+	"fjell/core/quantity"
+	"fjell/core/rotation"
+	"fjell/internal/store"
+)
+
+// handOver passes what stands in a field to a layout's paddocks by area; what was guessed stays guessed. Stock that
+// stand there go where the person said, or, when nobody could be asked, into the paddock that has most of the ground
+// they stood on.
+func (e *edit) handOver(se *season, standing []rotation.Standing, f fieldRecord, layoutID string, at time.Time, said []Standing, ask bool) error {
+	var rows []store.Paddock
+	if err := e.tx.Order("position, id").Find(&rows, "farm_id = ? AND layout_id = ? AND ended_on IS NULL", e.actor.FarmID, layoutID).Error; err != nil {
+		return err
+	}
+	regions := make([]land.Region, len(rows))
+	for i := range rows {
+		var shape store.PaddockShape
+		if err := e.tx.Order("valid_from DESC").First(&shape, "farm_id = ? AND paddock_id = ?", e.actor.FarmID, rows[i].ID).Error; err != nil {
+			return err
+		}
+		regions[i] = e.plane.Project(shape.Shape.Shape)
+		under, err := se.under(regions[i])
+		if err != nil {
+			return err
+		}
+		measured := se.carried(&rows[i], under, standing, at)
+		if err := e.save(&rows[i]); err != nil {
+			return err
+		}
+		if measured != nil {
+			measured.RecordedBy = e.actor.UserID
+			if err := e.create(measured); err != nil {
+				return err
+			}
+		}
+	}
+	where := se.where()
+	part := map[string]int{}
+	for _, st := range said {
+		part[st.MobID] = st.Part
+	}
+	mobs := se.standingIn(f.ID)
+	sort.Strings(mobs)
+	for _, mobID := range mobs {
+		from := where[mobID]
+		k, ok := part[mobID]
+		if !ok || k < 1 || k > len(rows) {
+			if ask {
+				return quantity.Refuse("standing", nil, "%s stand in %s: say in which of the new paddocks", se.mobs[se.mobIndex[mobID]].Name, f.Name)
+			}
+			most := -1.0
+			for i := range regions {
+				if common, err := land.OverlapHa(regions[i], se.paddocks[se.byID[from]].region); err == nil && common > most {
+					most, k = common, i+1
+				}
+			}
+		}
+		if err := e.create(&store.Move{FarmID: e.actor.FarmID, ID: newID(), MobID: mobID, FromPaddockID: &from, ToPaddockID: &rows[k-1].ID, MovedAt: at.UTC().Truncate(time.Microsecond),
+			Note: dividedNote, RecordedAt: e.now.UTC().Truncate(time.Microsecond), RecordedBy: e.actor.UserID}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// dividedNote marks the moves that a division made by itself.
+const dividedNote = "the field was divided"
+
+// turnOver hands fields over to layouts whose day has come. It runs before the farm is looked at and does nothing on
+// most days.
+func (s *Service) turnOver(ctx context.Context, a Actor) error {
+	now, err := s.Clock.Now(ctx)
+	if err != nil {
+		return err
+	}
+	// The farm's day is at most one ahead of UTC's.
+	due := func(tx *gorm.DB) ([]store.LayoutSpan, error) {
+		var spans []store.LayoutSpan
+		err := tx.Order("holds_from, id").Find(&spans, "farm_id = ? AND NOT carried AND holds_from <= ?", a.FarmID, store.DayOf(now.AddDate(0, 0, 1), time.UTC)).Error
+		return spans, err
+	}
+	if spans, err := due(s.DB.WithContext(ctx)); err != nil || len(spans) == 0 {
+		return err
+	}
+	return s.atomically(ctx, func(tx *gorm.DB) error {
+		spans, err := due(tx.Clauses())
+		if err != nil {
+			return err
+		}
+		for _, span := range spans {
+			if err := s.takeOver(tx, a, span, now); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+func (s *Service) takeOver(tx *gorm.DB, a Actor, span store.LayoutSpan, now time.Time) error {
+	var farm store.Farm
+	if err := tx.First(&farm, "id = ?", a.FarmID).Error; err != nil {
+		return err
+	}
+	loc, err := time.LoadLocation(farm.TimeZone)
+	if err != nil {
+		return err
+	}
+	begins, err := span.HoldsFrom.Time(loc)
+	if err != nil || begins.After(now) {
+		return err
+	}
+	res := tx.Model(&store.LayoutSpan{}).Where("farm_id = ? AND id = ? AND NOT carried", a.FarmID, span.ID).Update("carried", true)
+	if res.Error != nil || res.RowsAffected == 0 {
+		return res.Error // another process was first
+	}
+	p, err := pictureAt(tx, a.FarmID, begins, store.DayOf(begins.AddDate(0, 0, -1), loc), nil)
+	if err != nil {
+		return err
+	}
+	f := p.fieldAt(span.FieldID)
+	if f.ID == "" || f.layout.ID == span.LayoutID {
+		return nil
+	}
+	se, err := p.season()
+	if err != nil {
+		return err
+	}
+	e := &edit{picture: p, actor: a, tx: tx}
+	return e.handOver(se, se.recount(begins).Standing, f, span.LayoutID, begins, nil, false)
+}
+
+// patch is a piece of ground that a new paddock takes over from an old one.
+type patch struct {
+	paddock int
+	ha      float64
+}
+
+// under lists the present paddocks beneath a piece of ground.
+func (p *picture) under(region land.Region) ([]patch, error) {
+	var out []patch
+	for i, old := range p.paddocks {
+		if !region.Near(old.region) {
+			continue
+		}
+		common, err := land.OverlapHa(region, old.region)
+		if err != nil {
+			return nil, fmt.Errorf("overlap with %s: %w", old.Name, err)
+		}
+		if common >= 1e-4 {
+			out = append(out, patch{i, common})
+		}
+	}
+	return out, nil
+}
+
+// inherit gives a new paddock the facts of the ground it takes over: most of them from the largest patch, productivity
+// and legume by area.
+func (s *season) inherit(row *store.Paddock, under []patch) {
+	var area, factor, legume, legumeArea, largest float64
+	for _, u := range under {
+		old := s.paddocks[u.paddock]
+		if u.ha > largest {
+			largest = u.ha
+			row.SwardID, row.ClosedFor, row.Purpose, row.Limits = old.SwardID, old.ClosedFor, old.Purpose, old.Limits
+			row.SlopeDegrees, row.Wetness, row.Aspect, row.Shade = old.SlopeDegrees, old.Wetness, old.Aspect, old.Shade
+		}
+		area += u.ha
+		factor += u.ha * old.GrowthFactor
+		if old.LegumeShare != nil {
+			legume += u.ha * *old.LegumeShare
+			legumeArea += u.ha
+		}
+	}
+	if area > 0 {
+		row.GrowthFactor = factor / area
+	}
+	if legumeArea > 0 {
+		share := legume / legumeArea
+		row.LegumeShare = &share
+	}
+}
+
+// carriedMethod is the method of a measurement that a division made from what stood before.
+const carriedMethod = "carried"
+
+// carried passes mass by area and the shortest rest to a paddock that takes ground over. The measurement is nil where
+// everything beneath was guessed.
+func (s *season) carried(row *store.Paddock, under []patch, standing []rotation.Standing, at time.Time) *store.Measurement {
+	var area, mass, half, shared float64
+	guessed := true
+	row.CarriedLeftAt = nil
+	for _, u := range under {
+		st := standing[u.paddock]
+		guessed = guessed && st.Guessed
+		area += u.ha
+		mass += u.ha * st.Mass
+		half += u.ha * st.HalfWidthAt(at, st.Mass)
+		shared += u.ha * st.Shared
+		if st.LastLeft != nil && (row.CarriedLeftAt == nil || st.LastLeft.After(*row.CarriedLeftAt)) {
+			left := st.LastLeft.UTC().Truncate(time.Microsecond)
+			row.CarriedLeftAt = &left
+		}
+	}
+	if area == 0 || guessed {
+		return nil
+	}
+	when := at.UTC().Truncate(time.Microsecond)
+	return &store.Measurement{FarmID: row.FarmID, ID: newID(), PaddockID: row.ID, Method: carriedMethod, ForageMass: mass / area, HalfWidth: half / area,
+		SharedError: shared / area, Figures: store.JSON[map[string]float64]{V: map[string]float64{}}, Readings: store.JSON[[]float64]{V: []float64{}},
+		Note: "carried over by area when the field was divided", MeasuredAt: when, RecordedAt: when}
+}
