@@ -14,21 +14,51 @@ import (
 	"fjell/internal/store"
 )
 
+// keptPaddocks are the paddocks of a layout, whether it holds or not, with their latest outlines.
+func keptPaddocks(tx *gorm.DB, farmID, layoutID string) ([]store.Paddock, map[string]store.PaddockShape, error) {
+	var rows []store.Paddock
+	if err := tx.Order("position, id").Find(&rows, "farm_id = ? AND layout_id = ? AND ended_on IS NULL", farmID, layoutID).Error; err != nil {
+		return nil, nil, fmt.Errorf("paddocks of a layout: %w", err)
+	}
+	ids := make([]string, len(rows))
+	for i, row := range rows {
+		ids[i] = row.ID
+	}
+	var outlines []store.PaddockShape
+	if err := tx.Order("valid_from").Find(&outlines, "farm_id = ? AND paddock_id IN ?", farmID, ids).Error; err != nil {
+		return nil, nil, fmt.Errorf("outlines of a layout: %w", err)
+	}
+	latest := map[string]store.PaddockShape{}
+	for _, o := range outlines {
+		latest[o.PaddockID] = o
+	}
+	return rows, latest, nil
+}
+
 // handOver passes what stands in a field to a layout's paddocks by area; what was guessed stays guessed. Stock that
 // stand there go where the person said, or, when nobody could be asked, into the paddock that has most of the ground
-// they stood on.
+// they stood on. Ground that was taken out of the field while the layout was only kept is taken out of it first.
 func (e *edit) handOver(se *season, standing []rotation.Standing, f fieldRecord, layoutID string, at time.Time, said []Standing, ask bool) error {
-	var rows []store.Paddock
-	if err := e.tx.Order("position, id").Find(&rows, "farm_id = ? AND layout_id = ? AND ended_on IS NULL", e.actor.FarmID, layoutID).Error; err != nil {
+	rows, shapes, err := keptPaddocks(e.tx, e.actor.FarmID, layoutID)
+	if err != nil {
+		return err
+	}
+	ground, err := e.grazeable(f)
+	if err != nil {
 		return err
 	}
 	regions := make([]land.Region, len(rows))
 	for i := range rows {
-		var shape store.PaddockShape
-		if err := e.tx.Order("valid_from DESC").First(&shape, "farm_id = ? AND paddock_id = ?", e.actor.FarmID, rows[i].ID).Error; err != nil {
-			return err
-		}
+		shape := shapes[rows[i].ID]
 		regions[i] = e.plane.Project(shape.Shape.Shape)
+		if regions[i].Beyond(ground) > keptReachM {
+			if regions[i], err = land.Common(regions[i], ground); err != nil || regions[i].AreaHa() < land.LeastAreaHa {
+				return quantity.Refuse("layout", nil, "the field has changed since: nothing of %s would be left, divide it anew", rows[i].Name)
+			}
+			if err := e.reshape(paddockRecord{Paddock: rows[i], shape: shape}, regions[i]); err != nil {
+				return err
+			}
+		}
 		under, err := se.under(regions[i])
 		if err != nil {
 			return err
@@ -72,6 +102,9 @@ func (e *edit) handOver(se *season, standing []rotation.Standing, f fieldRecord,
 	}
 	return nil
 }
+
+// keptReachM is how far a kept layout may lie outside of its field's ground and still count as drawn on it.
+const keptReachM = 0.1
 
 // dividedNote marks the moves that a division made by itself.
 const dividedNote = "the field was divided"

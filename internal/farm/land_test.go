@@ -195,6 +195,26 @@ func TestLayoutsComeAndGoWithTheirDays(t *testing.T) {
 	assert.ErrorIs(t, err, farm.ErrNotFound)
 }
 
+func TestAKeptLayoutFollowsItsField(t *testing.T) {
+	y := newYard(t)
+	field := y.field("Nedre", 9, 2)[0].FieldID
+	strips := id()
+	_, err := y.service.AcceptDivision(y.ctx, y.actor, field, farm.AcceptDivision{ID: strips, Name: "strips", Shelve: true, DivideInput: farm.DivideInput{Intent: "strips", Width: 60}})
+	require.NoError(t, err)
+	pond := ring(land.Position{9.002, 61.001}, land.Position{9.004, 61.001}, land.Position{9.003, 61.002})
+	_, err = y.service.Exclude(y.ctx, y.actor, field, farm.NewExclusion{ID: id(), Name: "pond", Kind: "pond", Shape: pond})
+	require.NoError(t, err)
+	view, err := y.service.UseLayout(y.ctx, y.actor, field, strips, farm.UseLayout{})
+	require.NoError(t, err)
+	assert.InDelta(t, view.AreaHa-view.Exclusions[0].AreaHa, view.GrazeableHa, 1e-4, "the strips leave the pond out")
+	before := y.ground()
+	_, err = y.service.Undo(y.ctx, y.actor)
+	require.NoError(t, err)
+	_, err = y.service.Redo(y.ctx, y.actor)
+	require.NoError(t, err)
+	assert.Equal(t, before, y.ground())
+}
+
 func TestZonesMakeEqualFeedUnequalAreas(t *testing.T) {
 	y := newYard(t)
 	p := y.field("Nedre", 9, 1)

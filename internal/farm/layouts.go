@@ -308,17 +308,14 @@ func (s *Service) layout(ctx context.Context, a Actor, w *workbench, l store.Lay
 			out.Spans = append(out.Spans, v)
 		}
 	}
-	var rows []store.Paddock
-	if err := s.DB.WithContext(ctx).Order("position, id").Find(&rows, "farm_id = ? AND layout_id = ? AND ended_on IS NULL", a.FarmID, l.ID).Error; err != nil {
+	rows, shapes, err := keptPaddocks(s.DB.WithContext(ctx), a.FarmID, l.ID)
+	if err != nil {
 		return out, err
 	}
 	d := land.Division{Whole: true}
 	fence := 0.0
 	for _, row := range rows {
-		var shape store.PaddockShape
-		if err := s.DB.WithContext(ctx).Order("valid_from DESC").First(&shape, "farm_id = ? AND paddock_id = ?", a.FarmID, row.ID).Error; err != nil {
-			return out, err
-		}
+		shape := shapes[row.ID]
 		d.Parts = append(d.Parts, land.Part{Region: w.plane.Project(shape.Shape.Shape), AreaHa: shape.AreaHa, FenceM: shape.FenceM, Pieces: 1})
 		fence += shape.FenceM
 		out.Paddocks = append(out.Paddocks, LayoutPaddock{row.Name, shape.Shape.Shape, shape.AreaHa})
