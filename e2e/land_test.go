@@ -99,6 +99,8 @@ func TestFencesAreMovedSplitAndJoined(t *testing.T) {
 	b.sees("in 7 fields")
 	b.keys("c")
 	b.sees("Drag a corner")
+	b.click("Take the chosen corner out")
+	b.sees("Tap a corner first")
 	areas := func() string {
 		return b.ask(`fetch('/api/farms/' + location.hash.split('/')[2] + '/land').then((r) => r.json()).then((l) => l.paddocks.map((p) => p.area_ha.toFixed(4)).join(' '))`)
 	}
@@ -122,6 +124,14 @@ func TestFencesAreMovedSplitAndJoined(t *testing.T) {
 	b.until("the dragged corner kept", fmt.Sprintf(`(window.seen = window.seen ?? '', fetch('/api/farms/' + location.hash.split('/')[2] + '/land').then((r) => r.json()).then((l) => (window.seen = l.paddocks.map((p) => p.area_ha.toFixed(4)).join(' '))), window.seen && window.seen !== %q)`, moved))
 	after := areas()
 	assert.NotEqual(t, before, after)
+	// A tap chooses a corner and moves nothing; a junction of fences is not taken out.
+	b.click("See it all")
+	time.Sleep(500 * time.Millisecond)
+	b.keys("n")
+	time.Sleep(600 * time.Millisecond)
+	b.do(chromedp.MouseClickXY(x, y))
+	time.Sleep(300 * time.Millisecond)
+	assert.Equal(t, after, areas(), "a tap moves nothing")
 	for range 4 {
 		b.undo()
 		time.Sleep(400 * time.Millisecond)

@@ -132,7 +132,12 @@ export class Tools {
     drag.on('translatestart', (e) => this.choose(e.features.item(0) as Feature<Point>))
     drag.on('translateend', (e) => {
       const f = e.features.item(0) as Feature<Point>
-      done(f.get('at') as Lonlat, position(f.getGeometry()!.getCoordinates()))
+      const to = f.getGeometry()!.getCoordinates()
+      const from = fromLonLat(f.get('at') as Lonlat)
+      // A tap chooses the corner and leaves it where it is.
+      const pixels = Math.hypot(to[0]! - from[0]!, to[1]! - from[1]!) / (this.map.getView().getResolution() ?? 1)
+      if (pixels > 2) done(f.get('at') as Lonlat, position(to))
+      else f.getGeometry()!.setCoordinates(from)
     })
     this.use(drag, new Snap({ source: this.paddocks, pixelTolerance: 6 }))
   }
@@ -141,6 +146,13 @@ export class Tools {
     this.chosen?.setStyle(this.chosen.get('fresh') ? freshStyle() : cornerStyle(false))
     this.chosen = f
     f.setStyle(cornerStyle(true))
+  }
+
+  /** Takes the chosen corner out; false when none is chosen. */
+  removeChosen(): boolean {
+    if (!this.chosen || this.chosen.get('fresh')) return false
+    this.cornersOn?.(this.chosen.get('at') as Lonlat, null)
+    return true
   }
 
   /** Corners by keys: N and P go through them, arrows move the chosen one by a metre, Delete takes it out. */
@@ -157,10 +169,7 @@ export class Tools {
     }
     if (!this.chosen) return false
     const at = this.chosen.get('at') as Lonlat
-    if (key === 'Delete') {
-      this.cornersOn?.(at, null)
-      return true
-    }
+    if (key === 'Delete') return this.removeChosen()
     const step = { ArrowUp: [0, 1], ArrowDown: [0, -1], ArrowLeft: [-1, 0], ArrowRight: [1, 0] }[key]
     if (!step) return false
     const metre = 1 / 111320

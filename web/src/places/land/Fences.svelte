@@ -5,6 +5,7 @@
   import type { Lonlat } from '../../map/tools'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
+  import { house } from '../../ui/house.svelte'
   import Refused from '../../ui/Refused.svelte'
   import { edit } from './ground'
   import Sketch from './Sketch.svelte'
@@ -101,6 +102,7 @@
   <p class="text-sm text-soft">
     By keys: <kbd>N</kbd> and <kbd>P</kbd> choose a corner, arrows move it by a metre, <kbd>Delete</kbd> takes it out.
   </p>
+  <Button onclick={() => canvas?.tools.removeChosen() || house.say('Tap a corner first.')}>Take the chosen corner out</Button>
   <Refused {refusal} />
 {:else if way === 'split'}
   <Choice label="Paddock" bind:value={paddock} {options} />
