@@ -53,6 +53,7 @@ export class FarmCanvas {
   readonly map: OlMap
   readonly tools: Tools
   private readonly beneath = new LayerGroup()
+  private readonly fills: VectorImageLayer
   private readonly layers: Record<'paddocks' | 'things' | 'marks' | 'division', VectorSource>
   private picture: Picture | null = null
   private look: Look
@@ -79,6 +80,13 @@ export class FarmCanvas {
     this.look = { system: 'metric', by: 'feed', still, selected: new Set(), quiet: false }
     const layer = (source: VectorSource, style: (f: FeatureLike, resolution: number) => Style[], declutter = false) =>
       new VectorLayer({ source, style, declutter })
+    // The ground is drawn once onto a picture wider than the window, so that it follows the hand; labels are drawn
+    // apart, for they must keep clear of one another.
+    this.fills = new VectorImageLayer({
+      source: sources.paddocks,
+      style: (f, r) => this.groundStyle(f, r).filter((s) => !s.getText()),
+      imageRatio: 2,
+    })
     this.map = new OlMap({
       target,
       controls: still ? [] : [new ScaleLine({ minWidth: 90 })],
@@ -91,16 +99,10 @@ export class FarmCanvas {
           targetSize: 90,
         }),
         this.beneath,
-        // The ground is drawn once onto a picture wider than the window, so that it follows the hand; labels are
-        // drawn apart, for they must keep clear of one another.
-        new VectorImageLayer({
-          source: sources.paddocks,
-          style: (f, r) => this.groundStyle(f, r).filter((s) => !s.getText()),
-          imageRatio: 2,
-        }),
-        layer(sources.paddocks, (f, r) => this.groundStyle(f, r).filter((s) => s.getText()), true),
+        this.fills,
         layer(sources.division, (f, r) => divisionStyle(f, r), true),
         layer(sources.things, (f) => (f.get('mark') ? markStyle(f) : zoneStyle(f)), true),
+        layer(sources.paddocks, (f, r) => this.groundStyle(f, r).filter((s) => s.getText()), true),
         layer(sources.marks, (f) => f.get('style') as Style[]),
       ],
       view: new View({ center: fromLonLat([9, 61]), zoom: 14, maxZoom: 21, minZoom: 3, enableRotation: false }),
@@ -163,6 +165,8 @@ export class FarmCanvas {
     this.marks(picture)
     if (picture.ground && picture.ground !== this.groundShown) {
       this.groundShown = picture.ground
+      // Over a picture or tiles the paddocks let through what they lie on.
+      this.fills.setOpacity(picture.ground.pictures.length || picture.ground.tile_address ? 0.72 : 1)
       this.beneath.getLayers().clear()
       this.beneath.getLayers().extend(groundLayers(picture.farm, picture.ground, picture.system))
     }
