@@ -61,6 +61,7 @@ export class FarmCanvas {
   private handle: Feature<Point> | null = null
   private turning: Translate | null = null
   private turningField = ''
+  private held = false
   private fitted = ''
   private groundShown: unknown = null
 
@@ -310,12 +311,18 @@ export class FarmCanvas {
       const handle = new Feature<Point>({ geometry: new Point(at(direction)), kind: 'handle', centre, direction })
       this.handle = handle
       this.turning = new Translate({ features: new Collection([handle]), hitTolerance: 14 })
+      this.turning.on('translatestart', () => (this.held = true))
       this.turning.on('translating', () => this.onturn(this.bearing()))
-      this.turning.on('translateend', () => this.division && this.settle(this.division.direction_degrees, at, whole))
+      this.turning.on('translateend', () => {
+        this.held = false
+        this.settle(this.bearing(), at, whole)
+      })
       this.map.addInteraction(this.turning)
     }
     this.handle.set('direction', direction)
     this.layers.division.addFeature(this.handle)
+    // An answer that comes late must not pull the handle out of the hand.
+    if (this.held) return
     const before = this.handle.get('centre') as number[]
     if (Math.hypot(before[0]! - centre[0]!, before[1]! - centre[1]!) > radius / 20) {
       this.handle.set('centre', centre)
