@@ -258,3 +258,15 @@ func TestSouthernFarmsHaveTheirSpringInSeptember(t *testing.T) {
 	assert.Greater(t, grow(61, may), 5*grow(61, november))
 	assert.Greater(t, grow(-44, november), 5*grow(-44, may))
 }
+
+func TestTheFarmsDemandIsThatOfItsMobs(t *testing.T) {
+	y := newYard(t)
+	y.mob("Stores", 20)
+	y.mob("Heifers", 12)
+	mobs, err := y.service.Mobs(y.ctx, y.actor)
+	require.NoError(t, err)
+	all, err := y.service.Demand(y.ctx, y.actor)
+	require.NoError(t, err)
+	assert.InDelta(t, mobs[0].Demand.Value+mobs[1].Demand.Value, all.Value, 1e-9)
+	assert.Equal(t, "D1 + D2", all.Steps[0].Formula)
+}

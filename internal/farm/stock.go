@@ -373,3 +373,21 @@ func (s *Service) today(ctx context.Context, tx *gorm.DB, a Actor) (store.Day, e
 	now, err := s.Clock.Now(ctx)
 	return store.DayOf(now, loc), err
 }
+
+// Demand is what all mobs together eat from pasture today.
+func (s *Service) Demand(ctx context.Context, a Actor) (working.Figure, error) {
+	p, err := s.picture(ctx, a)
+	if err != nil {
+		return working.Figure{}, err
+	}
+	var terms []working.Term
+	var symbols []string
+	total := 0.0
+	for i, m := range p.mobs {
+		demand := m.stock().DemandOn(p.age(m, p.now))
+		symbol := fmt.Sprintf("D%d", i+1)
+		terms, symbols = append(terms, working.T(symbol, m.Name, demand, quantity.Demand)), append(symbols, symbol)
+		total += demand
+	}
+	return working.Of("the mobs as they are described", working.New("Demand of all mobs", strings.Join(symbols, " + "), total, quantity.Demand, terms...)), nil
+}

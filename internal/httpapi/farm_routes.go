@@ -5,6 +5,7 @@ import (
 	"net/http"
 
 	"fjell/core/reference"
+	"fjell/core/working"
 	"fjell/internal/farm"
 )
 
@@ -64,6 +65,9 @@ func (s *Server) stockRoutes() {
 	f := s.Farm
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/mobs", "mobs", "Mobs with demand, stocking rate and density", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MobView], error) {
 		return answer(f.Mobs(ctx, actor(ctx)))
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/demand", "demand", "What all mobs eat from pasture today", func(ctx context.Context, _ *FarmPath) (*body[working.Figure], error) {
+		return answer(f.Demand(ctx, actor(ctx)))
 	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs", "create-mob", "Make a mob", func(ctx context.Context, in *in[farm.NewMob]) (*body[farm.MobView], error) {
 		return answer(f.CreateMob(ctx, actor(ctx), in.Body))

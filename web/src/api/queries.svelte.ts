@@ -36,6 +36,8 @@ export const useLand = (farm: () => string) =>
   watched(() => ({ queryKey: ['land', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/land', at(farm()))) }))
 export const useMobs = (farm: () => string) =>
   watched(() => ({ queryKey: ['mobs', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/mobs', at(farm()))) }))
+export const useDemand = (farm: () => string) =>
+  watched(() => ({ queryKey: ['demand', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/demand', at(farm()))) }))
 export const useWalk = (farm: () => string) =>
   watched(() => ({ queryKey: ['walk', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/walk', at(farm()))) }))
 export const usePlan = (farm: () => string) =>

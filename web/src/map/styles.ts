@@ -20,9 +20,6 @@ export function token(name: string): string {
 
 /** How dark a paddock is drawn, by what the map is coloured by: 0 light to 4 dark; null where nobody knows. */
 interface Scale {
-  label: string
-  words: [string, string]
-  steps: string[]
   tone: (p: Paddock) => number | null
 }
 
@@ -31,33 +28,18 @@ const daysSince = (at: string) => (now().getTime() - new Date(at).getTime()) / 8
 
 export const scales: Record<ColourBy, Scale> = {
   feed: {
-    label: 'Feed',
-    words: ['less feed', 'more'],
-    steps: [],
     tone: (p) => above(p.mass.forage_mass_kg_dm_ha, [1300, 1800, 2300, 2900]),
   },
   rest: {
-    label: 'Rest',
-    words: ['just left', 'rested 35 days'],
-    steps: [],
     tone: (p) => (p.mob_ids.length ? 0 : p.rest_days === null ? null : above(p.rest_days, [7, 14, 24, 35])),
   },
   readiness: {
-    label: 'Readiness',
-    words: ['', ''],
-    steps: ['stop', 'resting', 'soon', 'ready', 'past its best'],
     tone: (p) => ({ stop: 0, resting: 1, soon: 2, ready: 3, mind: 4 })[p.state as string] ?? 0,
   },
   productivity: {
-    label: 'Productivity',
-    words: ['poor ground', 'rich'],
-    steps: [],
     tone: (p) => above(p.growth_factor, [0.6, 0.85, 1.05, 1.3]),
   },
   grazed: {
-    label: 'Last grazed',
-    words: ['long ago', 'lately'],
-    steps: [],
     tone: (p) => (p.mob_ids.length ? 4 : p.last_grazed ? 4 - above(daysSince(p.last_grazed), [7, 21, 42, 90]) : null),
   },
 }

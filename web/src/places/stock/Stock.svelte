@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '../../api/client'
-  import { useLand, useMobs, useReference } from '../../api/queries.svelte'
+  import { useDemand, useLand, useMobs, useReference } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Figure from '../../ui/Figure.svelte'
@@ -19,7 +19,7 @@
   const reference = useReference()
   let editing = $state<'new' | string>('')
   const edited = $derived(mobs.data?.find((m) => m.id === editing))
-  const total = $derived((mobs.data ?? []).reduce((s, m) => s + m.demand.value, 0))
+  const demand = useDemand(() => params.farm)
   const most = $derived(Math.max(1, ...(mobs.data ?? []).flatMap((m) => m.classes.map((c) => c.demand_kg_dm_day))))
 
   function grounds(m: Schemas['MobView']): string {
@@ -36,7 +36,9 @@
           <h1>Stock</h1>
           {#if mobs.data.length}
             <p class="text-soft">
-              All mobs eat <strong class="text-ink">{withUnit(total, 'kg_day', house.system)}</strong> of dry matter from pasture today.
+              All mobs eat {#if demand.data}<strong class="text-ink"
+                  ><Figure value={demand.data.value} unit="kg_day" working={demand.data} title="Demand of all mobs" /></strong
+                >{/if} of dry matter from pasture today.
             </p>
           {/if}
           {#if house.may('manager')}<span class="ml-auto"
