@@ -17,7 +17,8 @@ const (
 	PlateCounter Method = "plate_counter" // first and last counter and the drops between
 	Stick        Method = "stick"         // height where the leaves push back, and cover
 	Clip         Method = "clip"          // cut, weighed, dried
-	Plain        Method = "plain"         // a figure already in kg DM/ha, or an eye's estimate
+	Plain        Method = "plain"         // a figure already in kg DM/ha, from elsewhere
+	Eye          Method = "eye"           // what a walker judges to stand, kg DM/ha
 )
 
 // MassIn asks for forage mass by one method; which fields count depends on the method.

@@ -34,6 +34,8 @@ var sums = []Sum{
 		grazing.BreakEvenIn{Demand: 752.24, Area: 32}),
 	define("equivalence", "One animal for another", "How many of those graze as one of these?", stock.Equivalence,
 		stock.EquivalenceIn{First: stock.Eater{Intake: 14.26, HarvestEfficiency: 0.65}, Second: stock.Eater{Intake: 2.58, HarvestEfficiency: 0.75}}),
+	define("implied-intake", "Intake implied", "Can it be that so many ate so much?", stock.Implied,
+		stock.ImpliedIn{Count: 48, LiveWeightKg: 620, Feed: 1150, Area: 1.8, Days: 3}),
 	define("sample", "Mean of readings", "How sure am I of these readings?", forage.Sample,
 		forage.SampleIn{Readings: []float64{10.4, 11.2, 9.6, 12.1, 8.8, 10.9, 11.6, 9.9}}),
 	define("canopy-cover", "Canopy cover", "How much of the ground is covered?", forage.Cover, forage.CoverIn{Marks: 33, Open: 6}),

@@ -33,6 +33,7 @@ type PlateLine struct {
 type Sward struct {
 	ID          string  `json:"id"`
 	Name        string  `json:"name"`
+	GrowthForm  string  `json:"growth_form"`
 	StartHeight float64 `json:"start_height_cm"`
 	StopHeight  float64 `json:"stop_height_cm"`
 	MassPerCm   struct {
@@ -45,6 +46,9 @@ type Sward struct {
 	Ceiling     float64    `json:"ceiling_mass_kg_ha"`
 	PeakGrowth  float64    `json:"peak_growth_kg_ha_day"`
 	LegumeShare float64    `json:"legume_share_typical"`
+	LeafStage   *float64   `json:"leaf_stage_at_grazing"`   // new leaves a tiller; nil: no guide for this sward
+	Phyllochron *float64   `json:"phyllochron_degree_days"` // degree-days a leaf
+	LeafBase    *float64   `json:"base_temperature_c"`      // °C above which they count
 	Hazards     []string   `json:"hazards"`
 	GrowthCurve string     `json:"growth_curve"`
 	Source      string     `json:"source"`
@@ -73,6 +77,8 @@ type StockClass struct {
 	LiveWeight      Range   `json:"live_weight_kg"`
 	IntakeShare     Range   `json:"intake_share"`
 	DailyGain       float64 `json:"daily_gain_kg"`
+	LivestockUnit   float64 `json:"livestock_unit_eu"` // units a head
+	ParasiteProne   bool    `json:"parasite_prone"`
 	AskNutritionist bool    `json:"ask_nutritionist"`
 	MinimumFenceKV  float64 `json:"minimum_fence_kv"`
 	Note            string  `json:"note"`
@@ -118,6 +124,18 @@ type Library struct {
 	Protocols []Protocol
 	Cautions  []Caution
 	curves    map[string]forage.Curve
+	harvest   []harvestRow
+}
+
+// harvestRow is the share of growth swallowed under a system, improved land by number of paddocks.
+type harvestRow struct {
+	Table    string `json:"table"`
+	Land     string `json:"land"`
+	Species  string `json:"species"`
+	System   string `json:"system"`
+	Paddocks struct{ Min, Max int }
+	Stay     struct{ Min, Max float64 } `json:"stay_days"`
+	Share    Range                      `json:"share_of_growth"`
 }
 
 // Load reads the embedded rows once. It panics only if the binary was built from broken files.
@@ -131,6 +149,12 @@ var Load = sync.OnceValue(func() *Library {
 		}
 	}
 	lib.Cautions = rows[Caution]("cautions")
+	for _, r := range rows[harvestRow]("utilisation") {
+		// Several moves a day is a system of its own, not a matter of the number of paddocks.
+		if r.Table == "harvest_efficiency" && r.System != "several_a_day" && r.System != "daily" && r.System != "range_dormant" {
+			lib.harvest = append(lib.harvest, r)
+		}
+	}
 	for _, c := range rows[curveRow]("growth_curves") {
 		lib.curves[c.ID] = c.Rates
 	}
@@ -186,6 +210,31 @@ func (l *Library) Protocol(id string) (Protocol, error) {
 		}
 	}
 	return Protocol{}, quantity.Refuse("protocol", id, "is not a sampling protocol of the reference list")
+}
+
+// AtStage finds the class that animals of another become at a stage of their year: same species and enterprise. A stage
+// that the reference does not have for them leaves them as they are.
+func (l *Library) AtStage(of StockClass, stage string) StockClass {
+	for _, c := range l.Classes {
+		if c.Species == of.Species && c.Enterprise == of.Enterprise && c.Stage == stage {
+			return c
+		}
+	}
+	return of
+}
+
+// HarvestEfficiency is the share of a year's growth that a species swallows on so many paddocks.
+func (l *Library) HarvestEfficiency(species string, paddocks int, rangeland bool) (share float64, source string) {
+	if species == "mixed" {
+		species = "cattle"
+	}
+	for _, r := range l.harvest {
+		if (r.Land == "rangeland") != rangeland || !rangeland && r.Species != species || r.Paddocks.Min > paddocks {
+			continue
+		}
+		share, source = r.Share.Typical, r.System // the last that fits is the one with most paddocks
+	}
+	return share, source
 }
 
 // Caution finds a caution.

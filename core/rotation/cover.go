@@ -4,6 +4,7 @@ import (
 	"math"
 	"time"
 
+	"fjell/core/forage"
 	"fjell/core/grazing"
 )
 
@@ -42,13 +43,13 @@ func Cover(farm Farm, inRotation []bool, standing []Standing, past, planned [][]
 			mass += pad.AreaHa * tr[cursor[p]].Mass
 			shared += pad.AreaHa * s.Shared
 			sampling += math.Pow(pad.AreaHa, 2) * math.Max(0, s.HalfWidth*s.HalfWidth-s.Shared*s.Shared)
-			weeks += pad.AreaHa * math.Max(0, at.Sub(s.MeasuredAt).Hours()/24/7)
+			weeks += pad.AreaHa * s.weeksTo(at)
 		}
 		if area == 0 {
 			continue
 		}
 		cover := mass / area
-		drift := 1.96 * growthSpread * math.Sqrt(weeks/area) * cover
+		drift := 1.96 * forage.ProcessNoise * math.Sqrt(weeks/area) * cover
 		if at.Before(now) {
 			drift = 0
 		}

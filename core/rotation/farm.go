@@ -4,7 +4,6 @@ package rotation
 
 import (
 	"math"
-	"sort"
 	"time"
 
 	"fjell/core/forage"
@@ -58,7 +57,8 @@ type Farm struct {
 	Paddocks    []Paddock
 	Location    *time.Location
 	Southern    bool
-	MoveMinutes []int // minutes after midnight at which stock are moved, ascending
+	MoveMinutes []int                       // minutes after midnight at which stock are moved, ascending
+	Weather     func(day time.Time) float64 // moisture times warmth, against an ordinary year; nil: 1
 }
 
 // Standing is what is known of a paddock at one moment.
@@ -68,7 +68,19 @@ type Standing struct {
 	Shared     float64 // of the half-width, what the method brings to every paddock alike, kg DM/ha
 	Guessed    bool    // nobody has measured it
 	MeasuredAt time.Time
+	At         time.Time  // the moment for which all this holds; zero: MeasuredAt
+	Factor     float64    // growth here against the curve, learned from walks; zero: not learned, 1
+	FactorHalf float64    // its 95 % half-width
+	Looks      int        // walks and looks back the estimate rests on
 	LastLeft   *time.Time // nil: no grazing on record
+}
+
+// factor is the learned growth factor, 1 where none is.
+func (s Standing) factor() float64 {
+	if s.Factor == 0 {
+		return 1
+	}
+	return s.Factor
 }
 
 // Rest is the days since the last animal left, or nil when no grazing is on record.
@@ -80,16 +92,21 @@ func (s Standing) Rest(at time.Time) *float64 {
 	return &days
 }
 
-// growthSpread is the standard deviation by which real growth strays from the curve, as a share of mass and root week.
-const growthSpread = 0.05
-
 // HalfWidthAt is the 95 % half-width of the mass when it is carried forward to a moment.
 func (s Standing) HalfWidthAt(at time.Time, mass float64) float64 {
 	if s.Guessed {
 		return GuessShare * mass
 	}
-	weeks := math.Max(0, at.Sub(s.MeasuredAt).Hours()/24/7)
-	return math.Hypot(s.HalfWidth, 1.96*growthSpread*math.Sqrt(weeks)*mass)
+	return math.Hypot(s.HalfWidth, 1.96*forage.ProcessNoise*math.Sqrt(s.weeksTo(at))*mass)
+}
+
+// weeksTo is how many weeks lie between the moment for which a standing holds and a later one.
+func (s Standing) weeksTo(at time.Time) float64 {
+	from := s.At
+	if from.IsZero() {
+		from = s.MeasuredAt
+	}
+	return math.Max(0, at.Sub(from).Hours()/24/7)
 }
 
 // GuessShare is the half-width given to a paddock nobody has measured.
@@ -127,16 +144,22 @@ type runner struct {
 	totals  []Totals
 	trace   [][]TracePoint
 	season  *season
-	growing []float64 // share of peak growth today, by paddock
+	growing []float64 // share of peak growth today, by paddock, with the factor learned there and the weather
+	factor  []float64 // learned growth factor, by paddock
+	// While facts are recounted masses are estimates that measurements correct; in a plan they are plain figures.
+	beliefs   []forage.Estimate
+	removed   []float64 // kg DM/ha since the mob entered
+	traceFrom time.Time
 }
 
 func newRunner(farm Farm, mobs []Mob, start []Standing, at time.Time) *runner {
 	n := len(farm.Paddocks)
 	r := &runner{farm: farm, mobs: mobs, now: at, mass: make([]float64, n), known: make([]bool, n), in: make([]int, len(mobs)),
 		demand: make([]float64, len(mobs)), eaten: make([]float64, len(mobs)), wanted: make([]float64, len(mobs)),
-		totals: make([]Totals, n), trace: make([][]TracePoint, n), season: newSeason(farm), growing: make([]float64, n)}
+		totals: make([]Totals, n), trace: make([][]TracePoint, n), season: newSeason(farm), growing: make([]float64, n),
+		factor: make([]float64, n), removed: make([]float64, len(mobs))}
 	for i, s := range start {
-		r.mass[i], r.known[i] = s.Mass, true
+		r.mass[i], r.known[i], r.factor[i] = s.Mass, true, s.factor()
 		r.trace[i] = []TracePoint{{at, s.Mass}}
 	}
 	for i := range mobs {
@@ -149,8 +172,9 @@ func newRunner(farm Farm, mobs []Mob, start []Standing, at time.Time) *runner {
 // dawn reads the season and the demand of the day in which the runner stands.
 func (r *runner) dawn() {
 	r.night = midnightAfter(r.now, r.farm.Location)
+	r.season.day(r.now)
 	for i := range r.growing {
-		r.growing[i] = r.season.share(i, r.now)
+		r.growing[i] = r.season.today[r.season.curve[i]] * r.factor[i]
 	}
 	for i := range r.mobs {
 		r.demand[i] = r.mobs[i].Demand(r.now)
@@ -184,7 +208,7 @@ func (r *runner) advance(to time.Time) {
 }
 
 func (r *runner) mark(p int) {
-	if r.known[p] {
+	if r.known[p] && !r.now.Before(r.traceFrom) {
 		r.trace[p] = append(r.trace[p], TracePoint{r.now, r.mass[p]})
 	}
 }
@@ -194,7 +218,12 @@ func (r *runner) grow(p int, days float64) {
 		return
 	}
 	pad := &r.farm.Paddocks[p]
-	after := forage.Grow(r.mass[p], pad.Peak*r.growing[p], pad.Ceiling, days)
+	var after float64
+	if r.beliefs != nil {
+		after = r.mass[p] + r.beliefs[p].Grow(pad.Peak*r.growing[p], pad.Ceiling, days)
+	} else {
+		after = forage.Grow(r.mass[p], pad.Peak*r.growing[p], pad.Ceiling, days)
+	}
 	if change := (after - r.mass[p]) * pad.AreaHa; change >= 0 {
 		r.totals[p].Grown += change
 	} else {
@@ -217,14 +246,21 @@ func (r *runner) graze(m, p int, days float64) {
 	eaten := math.Min(want, reach)
 	r.eaten[m] += eaten
 	r.mass[p] -= eaten / l.U / area
+	r.removed[m] += eaten / l.U / area
+	if r.beliefs != nil && eaten > 0 {
+		r.beliefs[p].Remove(eaten / l.U / area)
+	}
 	r.totals[p].Eaten += eaten
 	r.totals[p].Lost += eaten/l.U - eaten
 }
 
 func (r *runner) enter(m, p int) {
-	r.in[m], r.eaten[m], r.wanted[m] = p, 0, 0
+	r.in[m], r.eaten[m], r.wanted[m], r.removed[m] = p, 0, 0, 0
 	if p != Nowhere {
 		r.mark(p)
+		if r.beliefs != nil {
+			r.beliefs[p].Enter()
+		}
 	}
 }
 
@@ -241,6 +277,7 @@ type season struct {
 	curve  []int
 	curves []forage.Curve
 	shares [][]float64
+	today  []float64 // share of the peak by curve on the day last asked for, with the weather
 }
 
 func newSeason(farm Farm) *season {
@@ -260,26 +297,35 @@ func newSeason(farm Farm) *season {
 		}
 		s.curve[i] = k
 	}
+	s.today = make([]float64, len(s.curves))
 	return s
 }
 
-func (s *season) share(paddock int, at time.Time) float64 {
+// day reads every curve for the day of a moment.
+func (s *season) day(at time.Time) {
 	local := at.In(s.farm.Location)
-	k, d := s.curve[paddock], local.YearDay()
-	if s.shares[k][d] < 0 {
-		noon := time.Date(local.Year(), local.Month(), local.Day(), 12, 0, 0, 0, s.farm.Location)
-		s.shares[k][d] = s.curves[k].At(noon, s.farm.Southern)
+	d := local.YearDay()
+	weather := 1.0
+	if s.farm.Weather != nil {
+		weather = s.farm.Weather(at)
 	}
-	return s.shares[k][d]
+	for k := range s.curves {
+		if s.shares[k][d] < 0 {
+			noon := time.Date(local.Year(), local.Month(), local.Day(), 12, 0, 0, 0, s.farm.Location)
+			s.shares[k][d] = s.curves[k].At(noon, s.farm.Southern)
+		}
+		s.today[k] = s.shares[k][d] * weather
+	}
 }
 
 // daysTo is the days from a moment until a paddock left alone grows from one mass to another through the season;
 // +Inf when it does not within three hundred days.
-func (s *season) daysTo(p int, mass, target float64, from time.Time) float64 {
+func (s *season) daysTo(p int, factor, mass, target float64, from time.Time) float64 {
 	pad := s.farm.Paddocks[p]
 	at := from
 	for d := 0.0; d < 300; d++ {
-		peak := pad.Peak * s.share(p, at)
+		s.day(at)
+		peak := pad.Peak * factor * s.today[s.curve[p]]
 		if need := forage.DaysToReach(mass, target, peak, pad.Ceiling); need <= 1 {
 			return d + need
 		}
@@ -307,100 +353,10 @@ func (f Farm) NextSlot(after time.Time) time.Time {
 	}
 }
 
-// Stay is a mob in a paddock from one moment to another; a zero Leave means it is still there.
-type Stay struct {
-	Mob, Paddock int
-	Enter, Leave time.Time
-}
-
-// Measured is a measurement of one paddock.
-type Measured struct {
-	Paddock   int
-	At        time.Time
-	Mass      float64
-	HalfWidth float64
-	Shared    float64
-}
-
-// Past is what facts say of the farm from a first moment up to now.
-type Past struct {
-	Standing []Standing
-	Trace    [][]TracePoint
-	Totals   []Totals
-	Mass     []float64
-}
-
-// Recount works out, from recorded stays and measurements, what stands in every paddock at a moment and how it came
-// to that. A paddock without a measurement stands at its guess. Facts may be in any order; those after `to` are
-// left out.
-func Recount(farm Farm, mobs []Mob, guesses []Standing, stays []Stay, measured []Measured, from, to time.Time) Past {
-	type event struct {
-		at   time.Time
-		rank int // leave, then measure, then enter
-		do   func(*runner)
-	}
-	var events []event
-	past := Past{Standing: append([]Standing(nil), guesses...)}
-	for _, s := range stays {
-		if !s.Enter.Before(to) && !s.Enter.Equal(to) {
-			continue
-		}
-		events = append(events, event{s.Enter, 2, func(r *runner) { r.enter(s.Mob, s.Paddock) }})
-		if !s.Leave.IsZero() && !s.Leave.After(to) {
-			left := s.Leave
-			events = append(events, event{left, 0, func(r *runner) {
-				if r.in[s.Mob] == s.Paddock {
-					r.leave(s.Mob)
-				}
-				past.Standing[s.Paddock].LastLeft = &left
-			}})
-		}
-	}
-	for _, m := range measured {
-		if m.At.After(to) {
-			continue
-		}
-		events = append(events, event{m.At, 1, func(r *runner) {
-			if r.known[m.Paddock] {
-				r.mark(m.Paddock)
-			}
-			r.totals[m.Paddock].Corrected += (m.Mass - r.mass[m.Paddock]) * farm.Paddocks[m.Paddock].AreaHa
-			r.mass[m.Paddock], r.known[m.Paddock] = m.Mass, true
-			r.mark(m.Paddock)
-			s := &past.Standing[m.Paddock]
-			s.HalfWidth, s.Shared, s.Guessed, s.MeasuredAt = m.HalfWidth, m.Shared, false, m.At
-		}})
-	}
-	sort.SliceStable(events, func(a, b int) bool {
-		if !events[a].at.Equal(events[b].at) {
-			return events[a].at.Before(events[b].at)
-		}
-		return events[a].rank < events[b].rank
-	})
-	if len(events) > 0 && events[0].at.Before(from) {
-		from = events[0].at
-	}
-	r := newRunner(farm, mobs, guesses, from)
-	for i := range r.known {
-		r.known[i], r.trace[i] = false, nil
-	}
-	for _, e := range events {
-		r.advance(e.at)
-		e.do(r)
-	}
-	r.advance(to)
-	for p := range farm.Paddocks {
-		past.Standing[p].Mass = r.mass[p]
-		r.mark(p)
-	}
-	past.Trace, past.Totals, past.Mass = r.trace, r.totals, r.mass
-	return past
-}
-
 // FeedUntil is when a mob that stays where it is has eaten down to the residual, and how many days either way the
 // error of the mass makes. It looks sixty days ahead.
 func FeedUntil(farm Farm, mob Mob, p int, s Standing, now time.Time) (until time.Time, giveDays float64) {
-	r := newRunner(Farm{Paddocks: farm.Paddocks[p : p+1], Location: farm.Location, Southern: farm.Southern},
+	r := newRunner(farm.only(p),
 		[]Mob{{Limits: mob.Limits[p : p+1], Demand: mob.Demand}}, []Standing{s}, now)
 	r.in[0] = 0
 	l := mob.Limits[p]
@@ -417,6 +373,21 @@ func FeedUntil(farm Farm, mob Mob, p int, s Standing, now time.Time) (until time
 
 // DaysTo is the days of growth, through the season, until a paddock left alone from a moment on stands at a target;
 // +Inf when it does not within three hundred days.
-func (f Farm) DaysTo(paddock int, mass, target float64, from time.Time) float64 {
-	return newSeason(Farm{Paddocks: f.Paddocks[paddock : paddock+1], Location: f.Location, Southern: f.Southern}).daysTo(0, mass, target, from)
+func (f Farm) DaysTo(paddock int, st Standing, target float64, from time.Time) float64 {
+	return newSeason(f.only(paddock)).daysTo(0, st.factor(), st.Mass, target, from)
+}
+
+// only is the farm with one of its paddocks.
+func (f Farm) only(p int) Farm {
+	f.Paddocks = f.Paddocks[p : p+1]
+	return f
+}
+
+// GrowthOn is how fast a paddock is expected to grow on a day at a mass, kg DM/ha/day, and its peak of that day.
+func (f Farm) GrowthOn(paddock int, st Standing, at time.Time) (rate, peak float64) {
+	s := newSeason(f.only(paddock))
+	s.day(at)
+	pad := f.Paddocks[paddock]
+	peak = pad.Peak * st.factor() * s.today[0]
+	return 4 * peak / pad.Ceiling * st.Mass * (1 - st.Mass/pad.Ceiling), peak
 }

@@ -198,9 +198,25 @@ func TestRecountFollowsFacts(t *testing.T) {
 	guesses := []Standing{Guess(leys), Guess(leys), Guess(leys)}
 	day := func(d int, h int) time.Time { return time.Date(2026, 5, d, h, 0, 0, 0, time.UTC) }
 	stays := []Stay{{0, 0, day(10, 8), day(12, 8)}, {0, 1, day(12, 8), time.Time{}}}
-	measured := []Measured{{0, day(9, 9), 2600, 200, 100}, {1, day(9, 9), 2400, 200, 100}, {0, day(12, 8), 1700, 150, 100}}
+	measured := []Measured{{Paddock: 0, At: day(9, 9), Mass: 2600, HalfWidth: 200, Shared: 100}, {Paddock: 1, At: day(9, 9), Mass: 2400, HalfWidth: 200, Shared: 100},
+		{Paddock: 0, At: day(12, 8), Mass: 1700, HalfWidth: 150, Shared: 100, ID: "look"}}
 	past := Recount(f, mobs, guesses, stays, measured, day(9, 0), day(14, 8))
-	assert.InEpsilon(t, forage.Grow(1700, 60, 5200, 2), past.Standing[0].Mass, 1e-9, "the look back corrects, then it grows")
+	blind := Recount(f, mobs, guesses, stays, measured[:2], day(9, 0), day(14, 8)).Standing[0]
+	seen := past.Standing[0]
+	looked := forage.Grow(1700, 60, 5200, 2)
+	assert.Less(t, math.Abs(seen.Mass-looked), math.Abs(blind.Mass-looked), "the look back corrects what was reckoned, and they meet")
+	assert.Less(t, seen.HalfWidth, blind.HalfWidth, "and makes it surer")
+	assert.Equal(t, 2, seen.Looks)
+	require.Len(t, past.Bites[0], 1)
+	assert.InDelta(t, 600*2/0.9/2, past.Bites[0][0].Removed, 1)
+	assert.Len(t, past.Bites[1], 1, "of a stay that goes on, what is gone so far")
+	assert.Empty(t, past.Odd)
+	measured[2].Mass = 800
+	odd := Recount(f, mobs, guesses, stays, measured, day(9, 0), day(14, 8)).Odd
+	require.Len(t, odd, 1)
+	assert.Equal(t, "look", odd[0].ID)
+	assert.Less(t, odd[0].Surprise, 0.0)
+	measured[2].Mass = 1700
 	assert.InDelta(t, 2, *past.Standing[0].Rest(day(14, 8)), 1e-9)
 	untouched := forage.Grow(2400, 60, 5200, 5-1.0/24)
 	assert.InDelta(t, untouched-600*2/0.9/2, past.Standing[1].Mass, 60, "two days of grazing gone")
@@ -247,6 +263,49 @@ func TestFeedUntilAndCover(t *testing.T) {
 	assert.Less(t, cover[0].HalfWidth, 260.0, "the sampling error does")
 	assert.Greater(t, cover[7].HalfWidth, cover[0].HalfWidth, "the future is less sure")
 	assert.InDelta(t, 2050, CoverNeeded(f, []Mob{mob}, start), 1e-9)
+}
+
+func TestWeatherAndLearnedFactorDriveGrowth(t *testing.T) {
+	f := farmOf(2, 2)
+	guesses := []Standing{Guess(leys), Guess(leys)}
+	var measured []Measured
+	truth := 1600.0
+	for w := range 8 {
+		at := start.Add(time.Duration(w) * 7 * 24 * time.Hour)
+		measured = append(measured, Measured{Paddock: 0, At: at, Mass: truth, HalfWidth: 250, Shared: 150}, Measured{Paddock: 1, At: at, Mass: 1600, HalfWidth: 250, Shared: 150})
+		truth = forage.Grow(truth, 60*0.7, 5200, 7)
+	}
+	until := start.Add(50 * 24 * time.Hour)
+	past := Recount(f, nil, guesses, nil, measured, start, until)
+	slow, stopped := past.Standing[0], past.Standing[1]
+	assert.Less(t, slow.Factor, 0.95, "it grew at seven tenths of the curve")
+	assert.Less(t, stopped.Factor, slow.Factor)
+	assert.Greater(t, f.DaysTo(0, slow, 4500, until), f.DaysTo(0, Standing{Mass: slow.Mass}, 4500, until), "and so it takes longer to come")
+	dry := f
+	dry.Weather = func(time.Time) float64 { return 0.3 }
+	assert.Less(t, Recount(dry, nil, guesses, nil, measured[:2], start, until).Mass[0], Recount(f, nil, guesses, nil, measured[:2], start, until).Mass[0])
+}
+
+// Four hundred paddocks, three years of weekly walks, and stock going round them.
+func BenchmarkEstimates400x3Years(b *testing.B) {
+	f := farmOf(400, 2)
+	mobs := []Mob{mobOn(f, "cows", 900, Nowhere, everywhere)}
+	guesses := make([]Standing, 400)
+	var measured []Measured
+	var stays []Stay
+	from := start.AddDate(-3, 0, 0)
+	for p := range guesses {
+		guesses[p] = Guess(leys)
+		for w := range 78 {
+			measured = append(measured, Measured{Paddock: p, At: from.AddDate(0, 0, 14*w), Mass: 1500 + float64((p*31+w*577)%1500), HalfWidth: 300, Shared: 200})
+		}
+	}
+	for d := range 1095 {
+		stays = append(stays, Stay{0, d % 400, from.AddDate(0, 0, d), from.AddDate(0, 0, d+1)})
+	}
+	for b.Loop() {
+		Recount(f, mobs, guesses, stays, measured, start.AddDate(0, 0, -56), start)
+	}
 }
 
 func BenchmarkSimulate60x180(b *testing.B) {

@@ -106,7 +106,7 @@ func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to ti
 		s.mark(p)
 	}
 	plan := Plan{From: now, To: to, Visits: s.visits, Trace: s.trace, Totals: s.totals}
-	plan.Checks = append(check(farm, mobs, plan.Visits), s.stuck...)
+	plan.Checks = append(check(farm, mobs, standing, plan.Visits), s.stuck...)
 	sort.SliceStable(plan.Checks, func(a, b int) bool { return plan.Checks[a].At.Before(plan.Checks[b].At) })
 	return plan
 }
@@ -143,9 +143,9 @@ func (s *scheduler) end(m int, at time.Time) {
 	v.Demand, v.Eaten = s.wanted[m], s.eaten[m]
 	v.Short = math.Max(0, v.Demand-v.Eaten)
 	v.LingerMass = math.Max(l.Residual/2, v.MassOut-s.demand[m]/l.U/pad.AreaHa)
-	back := s.season.daysTo(v.Paddock, v.MassOut, l.Entry, at)
+	back := s.season.daysTo(v.Paddock, s.factor[v.Paddock], v.MassOut, l.Entry, at)
 	v.Needs = grazing.RestNeeded(l.RestMin, back)
-	v.LingerDays = 1 + s.season.daysTo(v.Paddock, v.LingerMass, l.Entry, at.Add(24*time.Hour)) - back
+	v.LingerDays = 1 + s.season.daysTo(v.Paddock, s.factor[v.Paddock], v.LingerMass, l.Entry, at.Add(24*time.Hour)) - back
 	left := at
 	s.standing[v.Paddock].LastLeft = &left
 	s.leave(m)
@@ -246,7 +246,7 @@ func (s *scheduler) look(m, p int) grazing.Look {
 	}
 	why, closed := pad.ClosedAt(s.now)
 	return grazing.Look{Mass: s.mass[p], Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
-		Closed: closed, ClosedFor: why, DaysToGo: s.season.daysTo(p, s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
+		Closed: closed, ClosedFor: why, DaysToGo: s.season.daysTo(p, s.factor[p], s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
 }
 
 // rank orders the paddocks a mob could enter now, ripest first. A paddock's score is how far it stands between

@@ -272,7 +272,7 @@ func (s *season) paddockView(p int, st rotation.Standing) PaddockView {
 		return v
 	}
 	v.State, v.Reasons = grazing.Readiness(grazing.Look{Mass: st.Mass, Guessed: st.Guessed, Rest: v.RestDays, Closed: closed, ClosedFor: why,
-		DaysToGo: s.farm.DaysTo(p, st.Mass, l.Entry, s.now)}, l)
+		DaysToGo: s.farm.DaysTo(p, st, l.Entry, s.now)}, l)
 	v.Reasons = append(v.Reasons, pad.minds()...)
 	return v
 }

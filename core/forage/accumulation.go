@@ -1,0 +1,149 @@
+package forage
+
+import (
+	"math"
+	"sort"
+	"time"
+
+	"fjell/core/quantity"
+	"fjell/core/working"
+)
+
+// Look is what was found standing in a paddock at one moment.
+type Look struct {
+	At   time.Time
+	Mass float64 // kg DM/ha
+	ID   string  // of the record, so that a doubtful one can be named
+	Walk bool    // false for a look back as stock left
+}
+
+// Bite is what stock took from a paddock between two moments, kg DM/ha.
+type Bite struct {
+	From, Until time.Time
+	Removed     float64
+}
+
+// Piece is growth measured between two looks at one paddock, with what was eaten in between added back.
+type Piece struct {
+	From, Until Look
+	Rate        float64 // kg DM/ha/day
+	Grazed      bool    // stock were in between
+}
+
+// leastPiece is the shortest time between two looks over which a growth rate says anything.
+const leastPiece = 2.5
+
+// Pieces are the stretches between successive looks over which growth was measured. A stretch in which stock were in
+// counts with what they took added back; one with a cut is left out by the caller. Stretches shorter than two and a
+// half days say more about the error of the meter than about grass.
+func Pieces(looks []Look, bites []Bite) []Piece {
+	sort.SliceStable(looks, func(a, b int) bool { return looks[a].At.Before(looks[b].At) })
+	var out []Piece
+	for i := 1; i < len(looks); i++ {
+		a, b := looks[i-1], looks[i]
+		days := b.At.Sub(a.At).Hours() / 24
+		if days < leastPiece {
+			continue
+		}
+		p := Piece{From: a, Until: b}
+		removed := 0.0
+		for _, bite := range bites {
+			length := bite.Until.Sub(bite.From)
+			if length <= 0 || !bite.From.Before(b.At) || !bite.Until.After(a.At) {
+				continue
+			}
+			from, until := bite.From, bite.Until
+			if from.Before(a.At) {
+				from = a.At
+			}
+			if until.After(b.At) {
+				until = b.At
+			}
+			removed += bite.Removed * float64(until.Sub(from)) / float64(length)
+			p.Grazed = true
+		}
+		p.Rate = (b.Mass - a.Mass + removed) / days
+		out = append(out, p)
+	}
+	return out
+}
+
+// Plausible is the band in which growth can lie, kg DM/ha/day, where the sward's curve expects so much: grass does not
+// shrink by more than dying leaf, nor grow at twice its best.
+func Plausible(expected, peak float64) (low, high float64) {
+	return -0.25*peak - 5, math.Max(1.2*peak, 2*expected) + 5
+}
+
+// Doubtful names the look that is likely wrong where growth is implausible. One too high makes growth before it too
+// fast and after it too slow; a look that explains both neighbours is blamed before one that explains one.
+func Doubtful(pieces []Piece, band func(Piece) (low, high float64)) (look Look, high, found bool) {
+	worst := 0.0
+	for i, p := range pieces {
+		low, top := band(p)
+		off := 0.0
+		if p.Rate > top {
+			off = p.Rate - top
+		} else if p.Rate < low {
+			off = p.Rate - low
+		}
+		if off == 0 || math.Abs(off) <= worst {
+			continue
+		}
+		worst, found = math.Abs(off), true
+		// Too fast: the later look too high or the earlier too low. Too slow: the other way about.
+		look, high = p.Until, off > 0
+		middle := (low + top) / 2
+		if i+1 < len(pieces) && (pieces[i+1].Rate-middle)*off < 0 {
+			continue // the next stretch swings back: the look between is the one
+		}
+		if i > 0 && (pieces[i-1].Rate-middle)*off < 0 {
+			look, high = p.From, off < 0
+		}
+	}
+	return look, high, found
+}
+
+// State is how growth stands against what stock eat.
+type State string
+
+// The states of the dial.
+const (
+	Above State = "above" // more grows than is eaten
+	Watch State = "watch" // less, at one walk
+	Act   State = "act"   // less, at two walks in a row
+)
+
+// Verdict compares measured growth, newest last, with break-even growth: below it at one walk is a thing to watch,
+// below it at two walks in a row (about a fortnight) one to act on.
+func Verdict(rates []float64, breakEven float64) State {
+	n := len(rates)
+	switch {
+	case n == 0 || rates[n-1] >= breakEven:
+		return Above
+	case n > 1 && rates[n-2] < breakEven:
+		return Act
+	}
+	return Watch
+}
+
+// PaddockGrowth is a paddock's growth with its area, for a mean.
+type PaddockGrowth struct {
+	Name   string
+	AreaHa float64
+	Rate   float64
+}
+
+// MeanGrowth is growth over several paddocks, weighted by area, kg DM/ha/day, with its working.
+func MeanGrowth(paddocks []PaddockGrowth) (working.Step, error) {
+	area, sum := 0.0, 0.0
+	for _, p := range paddocks {
+		area += p.AreaHa
+		sum += p.AreaHa * p.Rate
+	}
+	if area <= 0 {
+		return working.Step{}, quantity.Refuse("paddocks", len(paddocks), "growth needs two walks over at least one paddock")
+	}
+	return working.New("Growth, by area", "Σ ( g × a ) ÷ A", sum/area, quantity.Growth,
+		working.T("Σ", "growth of each paddock times its area", sum, quantity.Demand), working.T("A", "their area", area, quantity.Hectare),
+		working.T("n", "paddocks measured twice", float64(len(paddocks)), quantity.Count)), nil
+}

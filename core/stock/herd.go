@@ -1,0 +1,337 @@
+package stock
+
+import (
+	"math"
+	"sort"
+	"time"
+
+	"fjell/core/quantity"
+)
+
+// Kind is a thing that happens to stock.
+type Kind string
+
+// The kinds of event.
+const (
+	Birth    Kind = "birth"    // Into gains head; the mothers (Of) become what Change says
+	Weaning  Kind = "weaning"  // head go From the young Into where they are kept; the mothers (Of) change
+	Purchase Kind = "purchase" // Into gains head
+	Sale     Kind = "sale"     // From loses head
+	Death    Kind = "death"    // From loses head
+	Transfer Kind = "move"     // head go From one class Into another
+	Mating   Kind = "mating"   // males go in to Of; nothing is counted
+	Stage    Kind = "stage"    // Of becomes what Change says
+	Weigh    Kind = "weigh"    // Of weighs WeightKg on that day
+	Muster   Kind = "count"    // Of is counted: Head is what is there
+)
+
+// Kinds are all kinds of event.
+var Kinds = []Kind{Birth, Weaning, Purchase, Sale, Death, Transfer, Mating, Stage, Weigh, Muster}
+
+// Roles tells which classes an event of a kind names: the one head leave, the one they come to, the one it is about.
+func (k Kind) Roles() (from, into, of bool) {
+	switch k {
+	case Birth:
+		return false, true, false // the mothers may be named
+	case Purchase:
+		return false, true, false
+	case Sale, Death:
+		return true, false, false
+	case Weaning, Transfer:
+		return true, true, false
+	}
+	return false, false, true
+}
+
+// counted tells whether an event has a number of head.
+func (k Kind) counted() bool { return k != Mating && k != Stage && k != Weigh }
+
+// Change is what a class becomes.
+type Change struct {
+	ReferenceID string
+	IntakeShare float64
+	DailyGainKg float64
+	LUPerHead   float64
+	MostKg      float64
+}
+
+// Event is a dated event in the life of stock, planned or real.
+type Event struct {
+	ID       string
+	Kind     Kind
+	Day      int // days since 1 January 1970 at the farm
+	Planned  bool
+	From     string
+	Into     string
+	Of       string
+	Head     float64
+	WeightKg *float64
+	Change   *Change
+}
+
+// Supplement is feed given beside pasture, from a day until before another.
+type Supplement struct {
+	From         int
+	Until        *int // nil: on
+	KgDM         float64
+	Substitution float64
+}
+
+// Group is a class of animals as it was when first described. Head come and go by events; the group stays.
+type Group struct {
+	ID          string
+	Mob         string // "": kept outside any mob
+	Name        string
+	From        int // day it was described
+	Class       Class
+	LUPerHead   float64
+	MostKg      float64 // weight at which growth ends; 0: no end
+	Supplements []Supplement
+}
+
+// span is a group between two events.
+type span struct {
+	from      int
+	head      float64
+	weight    float64 // kg a head on the first day
+	share     float64
+	gain      float64
+	lu        float64
+	most      float64
+	reference string
+}
+
+func (s span) weightOn(day int) float64 {
+	w := s.weight + s.gain*float64(day-s.from)
+	if s.most > 0 && s.gain > 0 {
+		w = math.Max(s.weight, math.Min(w, s.most))
+	}
+	return math.Max(s.weight*0.1, w)
+}
+
+// Herd is all groups of a farm with what happens to them, day by day.
+type Herd struct {
+	Groups []Group
+	Events []Event // in the order in which they count
+	spans  [][]span
+	index  map[string]int
+}
+
+// before orders events of one day: those that bring animals first, then those that move them, then those that take
+// them, the count last.
+var before = map[Kind]int{Birth: 0, Purchase: 0, Weaning: 1, Transfer: 1, Sale: 2, Death: 2, Muster: 3}
+
+// Keep applies events to groups. An event that would take more head from a group than it has on that day is refused,
+// with the count on that day.
+func Keep(groups []Group, events []Event) (*Herd, error) {
+	h := &Herd{Groups: groups, Events: append([]Event(nil), events...), spans: make([][]span, len(groups)), index: map[string]int{}}
+	for i, g := range groups {
+		c := g.Class
+		h.index[g.ID] = i
+		h.spans[i] = []span{{g.From, c.Count, c.LiveWeightKg, c.IntakeShare, c.DailyGainKg, g.LUPerHead, g.MostKg, c.ReferenceID}}
+	}
+	sort.SliceStable(h.Events, func(a, b int) bool {
+		x, y := h.Events[a], h.Events[b]
+		if x.Day != y.Day {
+			return x.Day < y.Day
+		}
+		return before[x.Kind] < before[y.Kind]
+	})
+	for _, e := range h.Events {
+		if err := h.apply(e); err != nil {
+			return nil, err
+		}
+	}
+	return h, nil
+}
+
+// sayDay writes a day number as people say it.
+func sayDay(day int) string {
+	return time.Unix(int64(day)*86400, 0).UTC().Format("2 January 2006")
+}
+
+// last is the state of a group on a day, ready to be changed.
+func (h *Herd) last(field, id string, day int) (*span, error) {
+	i, ok := h.index[id]
+	if !ok {
+		return nil, quantity.Refuse(field, id, "is not a class of this farm's stock")
+	}
+	list := h.spans[i]
+	s := list[len(list)-1]
+	if day < s.from {
+		return nil, quantity.Refuse("day", sayDay(day), "%s are on the books from %s only", h.Groups[i].Name, sayDay(h.Groups[i].From))
+	}
+	if day > s.from {
+		s.weight, s.from = s.weightOn(day), day
+		h.spans[i] = append(list, s)
+	}
+	return &h.spans[i][len(h.spans[i])-1], nil
+}
+
+func (h *Herd) apply(e Event) error {
+	weight := 0.0
+	if e.From != "" {
+		s, err := h.last("from", e.From, e.Day)
+		if err != nil {
+			return err
+		}
+		if e.Head > s.head+1e-9 {
+			return quantity.Refuse("head", e.Head, "there are only %g %s on %s: %g cannot leave", s.head, h.Groups[h.index[e.From]].Name, sayDay(e.Day), e.Head)
+		}
+		s.head = math.Max(0, s.head-e.Head)
+		weight = s.weight
+	}
+	if e.Into != "" {
+		s, err := h.last("into", e.Into, e.Day)
+		if err != nil {
+			return err
+		}
+		if e.WeightKg != nil {
+			weight = *e.WeightKg
+		}
+		if weight <= 0 {
+			weight = s.weight
+		}
+		if total := s.head + e.Head; total > 0 {
+			s.weight = (s.weight*s.head + weight*e.Head) / total
+			s.head = total
+		}
+	}
+	if e.Of == "" {
+		return nil
+	}
+	s, err := h.last("of", e.Of, e.Day)
+	if err != nil {
+		return err
+	}
+	switch e.Kind {
+	case Muster:
+		s.head = e.Head
+	case Weigh:
+		if e.WeightKg != nil {
+			s.weight = *e.WeightKg
+			s.most = math.Max(s.most, s.weight)
+		}
+	}
+	if c := e.Change; c != nil {
+		s.reference, s.share, s.gain, s.lu, s.most = c.ReferenceID, c.IntakeShare, c.DailyGainKg, c.LUPerHead, c.MostKg
+		if s.most > 0 {
+			s.most = math.Max(s.most, s.weight)
+		}
+	}
+	return nil
+}
+
+// at is the span that holds on a day, or nil before the group was described.
+func (h *Herd) at(group, day int) *span {
+	list := h.spans[group]
+	i := sort.Search(len(list), func(i int) bool { return list[i].from > day }) - 1
+	if i < 0 {
+		return nil
+	}
+	return &list[i]
+}
+
+// ClassOn is a group as it is on a day; ok is false before it was described.
+func (h *Herd) ClassOn(id string, day int) (c Class, ok bool) {
+	i, known := h.index[id]
+	if !known {
+		return c, false
+	}
+	s := h.at(i, day)
+	if s == nil {
+		return c, false
+	}
+	c = h.Groups[i].Class
+	c.Count, c.LiveWeightKg, c.IntakeShare, c.DailyGainKg, c.ReferenceID = s.head, s.weightOn(day), s.share, s.gain, s.reference
+	kg, sigma := h.Groups[i].fed(day)
+	c.SupplementKg, c.Substitution = kg, &sigma
+	return c, true
+}
+
+// fed is the supplement of a day, kg DM a head, and the pasture it spares per kilogram.
+func (g *Group) fed(day int) (kg, substitution float64) {
+	spared := 0.0
+	for _, s := range g.Supplements {
+		if day >= s.From && (s.Until == nil || day < *s.Until) {
+			kg += s.KgDM
+			spared += s.KgDM * s.Substitution
+		}
+	}
+	if kg == 0 {
+		return 0, 1
+	}
+	return kg, spared / kg
+}
+
+// Ledger is how head came and went over some days: opening + born + bought + in − out − sold − died + found = closing.
+type Ledger struct {
+	Opening, Born, Bought, In, Out, Sold, Died, Found, Closing float64
+}
+
+// Ledger adds up what happened to the groups that belong, from a day until before another. Head that move between two
+// groups that both belong are in and out. A group first described in these days counts as found.
+func (h *Herd) Ledger(belongs func(Group) bool, from, until int) Ledger {
+	var l Ledger
+	mine := make([]bool, len(h.Groups))
+	for i, g := range h.Groups {
+		if mine[i] = belongs(g); !mine[i] {
+			continue
+		}
+		if s := h.at(i, from-1); s != nil {
+			l.Opening += s.head
+		}
+		if g.From >= from && g.From < until {
+			l.Found += g.Class.Count
+		}
+		if s := h.at(i, until-1); s != nil {
+			l.Closing += s.head
+		}
+	}
+	is := func(id string) bool { i, ok := h.index[id]; return ok && mine[i] }
+	have := map[string]float64{}
+	for _, g := range h.Groups {
+		have[g.ID] = g.Class.Count
+	}
+	for _, e := range h.Events {
+		inside := e.Day >= from && e.Day < until
+		found := 0.0
+		if e.Kind == Muster {
+			found = e.Head - have[e.Of]
+			have[e.Of] = e.Head
+		}
+		if e.From != "" {
+			have[e.From] -= e.Head
+		}
+		if e.Into != "" {
+			have[e.Into] += e.Head
+		}
+		if !inside {
+			continue
+		}
+		if is(e.Of) {
+			l.Found += found
+		}
+		if is(e.From) {
+			switch e.Kind {
+			case Sale:
+				l.Sold += e.Head
+			case Death:
+				l.Died += e.Head
+			default:
+				l.Out += e.Head
+			}
+		}
+		if is(e.Into) {
+			switch e.Kind {
+			case Birth:
+				l.Born += e.Head
+			case Purchase:
+				l.Bought += e.Head
+			default:
+				l.In += e.Head
+			}
+		}
+	}
+	return l
+}

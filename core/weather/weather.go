@@ -1,0 +1,227 @@
+// Package weather turns daily rain, temperature and sun into what they do to grass: the water in the soil, how warm the
+// growth is, how many leaves have come, and whether the ground is too wet for hooves.
+package weather
+
+import (
+	"math"
+
+	"fjell/core/quantity"
+)
+
+// Day is one day's weather. Least, Most and Sun may be left out.
+type Day struct {
+	Rain  float64  // mm
+	Mean  float64  // °C
+	Least *float64 // °C
+	Most  *float64 // °C
+	Sun   *float64 // hours of sunshine
+}
+
+// Check refuses a day that cannot have been.
+func (d Day) Check() error {
+	if d.Rain < 0 || d.Rain > 600 || math.IsNaN(d.Rain) {
+		return quantity.Refuse("rain_mm", d.Rain, "rain of a day lies between 0 and 600 mm")
+	}
+	if d.Mean < -60 || d.Mean > 55 || math.IsNaN(d.Mean) {
+		return quantity.Refuse("mean_temperature_c", d.Mean, "a day's mean lies between −60 and 55 °C")
+	}
+	if d.Least != nil && *d.Least > d.Mean || d.Most != nil && *d.Most < d.Mean {
+		return quantity.Refuse("mean_temperature_c", d.Mean, "the mean lies between the lowest and the highest of the day")
+	}
+	if d.Sun != nil && (*d.Sun < 0 || *d.Sun > 24) {
+		return quantity.Refuse("sun_hours", *d.Sun, "a day has 0 to 24 hours of sun")
+	}
+	return nil
+}
+
+// Sky is radiation above the air, MJ/m² a day, and hours of daylight, by latitude and day of the year (the usual
+// astronomical formulas of agricultural meteorology).
+func Sky(latitude float64, dayOfYear int) (radiation, daylight float64) {
+	phi := latitude * math.Pi / 180
+	j := 2 * math.Pi * float64(dayOfYear) / 365
+	distance := 1 + 0.033*math.Cos(j)
+	declination := 0.409 * math.Sin(j-1.39)
+	sunset := math.Acos(math.Max(-1, math.Min(1, -math.Tan(phi)*math.Tan(declination))))
+	radiation = 37.6 * distance * (sunset*math.Sin(phi)*math.Sin(declination) + math.Cos(phi)*math.Cos(declination)*math.Sin(sunset))
+	return math.Max(0, radiation), 24 / math.Pi * sunset
+}
+
+// usualSun is the share of daylight with sun where nobody measured it.
+const usualSun = 0.4
+
+// Thirst is what a full sward gives to the air on a day, mm: Turc's formula, which needs no wind and no humidity and
+// suits moist climates; in dry wind it reads low.
+func Thirst(d Day, latitude float64, dayOfYear int) float64 {
+	if d.Mean <= 0 {
+		return 0
+	}
+	above, daylight := Sky(latitude, dayOfYear)
+	share := usualSun
+	if d.Sun != nil && daylight > 0 {
+		share = math.Min(1, *d.Sun/daylight)
+	}
+	ground := (0.25 + 0.5*share) * above
+	return math.Max(0, 0.31*d.Mean/(d.Mean+15)*(ground+2.09))
+}
+
+// Bucket is the water that roots can reach, in mm.
+type Bucket struct {
+	Holds float64 // between wilting and field capacity
+	Water float64
+	Over  float64 // above field capacity, draining
+}
+
+// usualHold is what a middling soil holds within reach of grass roots, mm.
+const usualHold = 90.0
+
+// NewBucket is a bucket full to field capacity. holds of 0 takes a middling soil.
+func NewBucket(holds float64) Bucket {
+	if holds <= 0 {
+		holds = usualHold
+	}
+	return Bucket{Holds: holds, Water: holds}
+}
+
+// Pass lets a day's rain in and a day's thirst out: roots take all they want while more than half is there, and less in
+// proportion below. What is over field capacity drains by half a day.
+func (b *Bucket) Pass(rain, thirst float64) {
+	b.Over /= 2
+	b.Water -= thirst * b.Moisture()
+	b.Water += rain
+	if b.Water > b.Holds {
+		b.Over += b.Water - b.Holds
+		b.Water = b.Holds
+	}
+	b.Water = math.Max(0, b.Water)
+}
+
+// Moisture is the share of growth that the water in the soil lets through, 0…1: all of it while the bucket is more
+// than half full, less in proportion below.
+func (b Bucket) Moisture() float64 { return math.Min(1, b.Water/(0.5*b.Holds)) }
+
+// tooWet is how much water over field capacity, mm, makes hooves cut in.
+const tooWet = 6.0
+
+// TooWet tells whether hooves would cut in. Low wet ground is so earlier, dry ground later.
+func (b Bucket) TooWet(wetness string) bool {
+	limit := tooWet
+	switch wetness {
+	case "wet":
+		limit /= 3
+	case "dry":
+		limit *= 3
+	}
+	return b.Over > limit
+}
+
+// Warmth is how freely cool-season grass grows at a mean temperature, 0…1: nothing below 4 °C, all from 13 to 20, nothing
+// above 33.
+func Warmth(mean float64) float64 {
+	switch {
+	case mean <= 4 || mean >= 33:
+		return 0
+	case mean < 13:
+		return (mean - 4) / 9
+	case mean <= 20:
+		return 1
+	}
+	return (33 - mean) / 13
+}
+
+// Normal is the mean temperature of a day in an ordinary year, by latitude: what a place with no record is taken to
+// have. The warmest day comes four weeks after midsummer.
+func Normal(latitude float64, dayOfYear int) float64 {
+	away := math.Abs(latitude)
+	middle, swing := 29-0.4*away, 0.17*away
+	if latitude < 0 {
+		dayOfYear += 183
+	}
+	return middle + swing*math.Cos(2*math.Pi*float64(dayOfYear-200)/365)
+}
+
+// Departure is growth against an ordinary year's at this season: the growth curve holds the ordinary warmth already,
+// so that only the difference counts. It stays between a third and one and a half.
+func Departure(mean, normal float64) float64 {
+	usual := Warmth(normal)
+	if usual < 0.1 {
+		usual = 0.1
+	}
+	return math.Min(1.5, math.Max(1.0/3, (Warmth(mean)+0.1)/(usual+0.1)))
+}
+
+// Known is the weather of successive days from a first one on, with what it did.
+type Known struct {
+	First    int // day number of the first
+	Days     []Reckoned
+	Latitude float64
+}
+
+// Reckoned is a day with the soil and the warmth after it.
+type Reckoned struct {
+	Day
+	Number   int // days since 1 January 1970
+	Thirst   float64
+	Soil     Bucket
+	Moisture float64
+	Warmth   float64 // Departure of the week's mean
+	Filled   bool    // nobody wrote this day down: no rain, ordinary warmth
+}
+
+// Reckon carries the bucket through days, given by number since 1970. A day that is missing counts as dry and of
+// ordinary warmth, and is marked. dayOfYear turns a number into a day of the year.
+func Reckon(days map[int]Day, first, last int, latitude, holds float64, dayOfYear func(int) int) Known {
+	k := Known{First: first, Latitude: latitude}
+	soil := NewBucket(holds)
+	var week []float64
+	for n := first; n <= last; n++ {
+		d, ok := days[n]
+		doy := dayOfYear(n)
+		normal := Normal(latitude, doy)
+		if !ok {
+			d = Day{Mean: normal}
+		}
+		r := Reckoned{Day: d, Number: n, Thirst: Thirst(d, latitude, doy), Filled: !ok}
+		soil.Pass(d.Rain, r.Thirst)
+		if week = append(week, d.Mean); len(week) > 7 {
+			week = week[1:]
+		}
+		mean := 0.0
+		for _, t := range week {
+			mean += t / float64(len(week))
+		}
+		r.Soil, r.Moisture, r.Warmth = soil, soil.Moisture(), Departure(mean, normal)
+		k.Days = append(k.Days, r)
+	}
+	return k
+}
+
+// fade is how many days what is known of soil and warmth goes on to matter, past the last day on record.
+const fade = 14.0
+
+// Growth is moisture times warmth on a day. Past the last day on record both go back to the ordinary, by half in about
+// ten days; before the first they are 1.
+func (k *Known) Growth(number int) float64 {
+	if k == nil || len(k.Days) == 0 || number < k.First {
+		return 1
+	}
+	if i := number - k.First; i < len(k.Days) {
+		return k.Days[i].Moisture * k.Days[i].Warmth
+	}
+	last := k.Days[len(k.Days)-1]
+	return 1 + (last.Moisture*last.Warmth-1)*math.Exp(-float64(number-last.Number)/fade)
+}
+
+// DegreeDays is the warmth above a base since a day, up to and with another; known tells whether every day was on
+// record.
+func (k *Known) DegreeDays(since, until int, base float64) (sum float64, known bool) {
+	if k == nil || len(k.Days) == 0 || since < k.First || until >= k.First+len(k.Days) {
+		return 0, false
+	}
+	known = true
+	for n := since + 1; n <= until; n++ {
+		d := k.Days[n-k.First]
+		known = known && !d.Filled
+		sum += math.Max(0, d.Mean-base)
+	}
+	return sum, known
+}
