@@ -114,6 +114,16 @@ func Leaves(in LeavesIn) (LeavesOut, []working.Step, error) {
 		"these days bring %.0f degree-days of the %.0f needed: give more days", have, need)
 }
 
+// MeanShape is growth as a share of its peak, averaged over the time a sward takes from one mass to another: the mass
+// gained over the time it takes, against the peak rate.
+func MeanShape(from, to, ceiling float64) float64 {
+	days := DaysToReach(from, to, 1, ceiling)
+	if days <= 0 || math.IsInf(days, 1) {
+		return 0
+	}
+	return (to - from) / days
+}
+
 // Curve is the seasonal shape of growth: twelve relative rates, January to December.
 type Curve [12]float64
 

@@ -94,6 +94,10 @@ func TestReadiness(t *testing.T) {
 		"rest unknown":      {Look{Mass: 2700}, Ready},
 		"growth over":       {Look{Mass: 1800, Rest: days(60), DaysToGo: math.Inf(1)}, Resting},
 		"occupied":          {Look{Mass: 2700, Occupied: true}, Stop},
+		"two leaves":        {Look{Mass: 2700, Rest: days(22), Leaves: days(2), LeafStage: 3}, Soon},
+		"three leaves":      {Look{Mass: 2700, Rest: days(22), Leaves: days(2.8), LeafStage: 3}, Ready},
+		"too wet":           {Look{Mass: 2700, Rest: days(22), TooWet: true}, Mind},
+		"closed and wet":    {Look{Mass: 2700, Closed: true, TooWet: true}, Stop},
 		"closed":            {Look{Mass: 2700, Closed: true, ClosedFor: "hay"}, Stop},
 	} {
 		got, reasons := Readiness(c.look, l)

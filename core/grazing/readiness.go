@@ -52,13 +52,39 @@ type Look struct {
 	Occupied  bool     // another mob is in it
 	Closed    bool     // out of the rotation
 	ClosedFor string
+	TooWet    bool     // hooves would cut in
+	Leaves    *float64 // new leaves a tiller since grazing; nil: not known, or no guide for the sward
+	LeafStage float64  // leaves at which it is to be grazed
 }
 
 // SoonDays is how near the entry must be for a paddock to count as soon ready.
 const SoonDays = 4
 
-// Readiness judges a paddock against a school's limits, with its reasons, the one that binds first.
+// leafSlack is how much of a leaf may be missing from the stage at which a sward is grazed.
+const leafSlack = 0.5
+
+// Readiness judges a paddock against a school's limits, with its reasons, the one that binds first. Wet soil and leaf
+// stage bind only where the weather is known.
 func Readiness(look Look, l Limits) (State, []Reason) {
+	state, reasons := standing(look, l)
+	if look.Leaves != nil && state != Stop {
+		leaves := working.T("l", "new leaves a tiller", *look.Leaves, quantity.Leaf)
+		if *look.Leaves < look.LeafStage-leafSlack {
+			if state == Ready {
+				state = Soon
+			}
+			reasons = append([]Reason{Because("{l} of {n}: roots are not refilled yet", leaves, working.T("n", "leaf stage", look.LeafStage, quantity.Leaf))}, reasons...)
+		} else {
+			reasons = append(reasons, Because("{l}", leaves))
+		}
+	}
+	if look.TooWet && (state == Ready || state == Soon) {
+		return Mind, append([]Reason{Because("too wet: hooves cut in")}, reasons...)
+	}
+	return state, reasons
+}
+
+func standing(look Look, l Limits) (State, []Reason) {
 	mass := working.T("M", "forage mass", look.Mass, quantity.ForageMass)
 	entry := working.T("E", "entry", l.Entry, quantity.ForageMass)
 	rest := Because("rest unknown: no grazing is on record")

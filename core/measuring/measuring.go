@@ -79,7 +79,7 @@ type Figures map[string]float64
 
 // The protocol behind each method.
 var protocols = map[forage.Method]string{forage.Plate: "plate_walk", forage.PlateCounter: "plate_walk", forage.Stick: "height_and_cover",
-	forage.Clip: "clip_pasture", forage.Plain: "plate_walk", forage.Eye: "eye_estimate"}
+	forage.Clip: "clip_pasture", forage.Plain: "eye_estimate", forage.Eye: "eye_estimate"}
 
 // ProtocolOf is how to sample by a method on a sward.
 func ProtocolOf(method forage.Method, sward reference.Sward) (reference.Protocol, error) {

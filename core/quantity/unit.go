@@ -40,6 +40,10 @@ const (
 	Ratio          Unit = "ratio"            // one figure over another of its kind
 	DegreeDayLeaf  Unit = "degree_day_leaf"  // °C · days per leaf
 	Leaf           Unit = "leaf"             // leaves
+	AnimalUnits    Unit = "au"               // animal units of 454 kg
+	LivestockUnits Unit = "lu"               // livestock units
+	Millimetre     Unit = "mm"               // mm of rain or of water in the soil
+	Hour           Unit = "hour"             // hours
 	DailyGain      Unit = "kg_head_day_gain" // kg live weight per head and day
 )
 
@@ -104,6 +108,10 @@ var scales = map[Unit][2]Scale{
 	Ratio:          same("×", 2),
 	DegreeDayLeaf:  both("°C days/leaf", 0, "°F days/leaf", 1.8, 0),
 	Leaf:           same("leaves", 1),
+	AnimalUnits:    same("AU", 1),
+	LivestockUnits: same("LU", 1),
+	Millimetre:     both("mm", 1, "in", 1/25.4, 2),
+	Hour:           same("h", 1),
 	DailyGain:      both("kg/day", 2, "lb/day", poundsPerKilogram, 2),
 }
 

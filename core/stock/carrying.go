@@ -94,7 +94,7 @@ type ImpliedIn struct {
 type ImpliedOut struct {
 	Intake float64 `json:"intake_kg_dm_head_day"`
 	Share  float64 `json:"intake_share"`
-	Query  string  `json:"query,omitempty"`
+	Query  string  `json:"query,omitempty" label:"Can it be?"`
 }
 
 // Implied finds the intake that head, area and days imply, and queries one that cannot be: no grazing animal eats more

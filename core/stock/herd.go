@@ -122,7 +122,7 @@ type Herd struct {
 var before = map[Kind]int{Birth: 0, Purchase: 0, Weaning: 1, Transfer: 1, Sale: 2, Death: 2, Muster: 3}
 
 // Keep applies events to groups. An event that would take more head from a group than it has on that day is refused,
-// with the count on that day.
+// with the count on that day; one that is only planned takes those that are there.
 func Keep(groups []Group, events []Event) (*Herd, error) {
 	h := &Herd{Groups: groups, Events: append([]Event(nil), events...), spans: make([][]span, len(groups)), index: map[string]int{}}
 	for i, g := range groups {
@@ -137,8 +137,8 @@ func Keep(groups []Group, events []Event) (*Herd, error) {
 		}
 		return before[x.Kind] < before[y.Kind]
 	})
-	for _, e := range h.Events {
-		if err := h.apply(e); err != nil {
+	for i := range h.Events {
+		if err := h.apply(&h.Events[i]); err != nil {
 			return nil, err
 		}
 	}
@@ -168,12 +168,15 @@ func (h *Herd) last(field, id string, day int) (*span, error) {
 	return &h.spans[i][len(h.spans[i])-1], nil
 }
 
-func (h *Herd) apply(e Event) error {
+func (h *Herd) apply(e *Event) error {
 	weight := 0.0
 	if e.From != "" {
 		s, err := h.last("from", e.From, e.Day)
 		if err != nil {
 			return err
+		}
+		if e.Planned {
+			e.Head = math.Min(e.Head, s.head) // a plan cannot forbid what happened: it takes those that are left
 		}
 		if e.Head > s.head+1e-9 {
 			return quantity.Refuse("head", e.Head, "there are only %g %s on %s: %g cannot leave", s.head, h.Groups[h.index[e.From]].Name, sayDay(e.Day), e.Head)

@@ -15,9 +15,11 @@ import (
 	"fjell/core/forage"
 	"fjell/core/grazing"
 	"fjell/core/land"
+	"fjell/core/measuring"
 	"fjell/core/reference"
 	"fjell/core/rotation"
 	"fjell/internal/farm"
+	"fjell/internal/store"
 )
 
 // The demo's sign-in. It opens made-up data only.
@@ -65,6 +67,9 @@ type builder struct {
 	factor   map[string]float64 // truth's own growth factor, by paddock
 	start    map[string]float64 // truth's mass on the first day
 	first    time.Time
+	mobs     [2]string
+	classes  map[string]string  // id of each class of stock, by name
+	growth   map[string]float64 // weather's share of growth, by day
 }
 
 // Skarnvoll builds the farm if its account does not exist yet and holds the demo's clock.
@@ -81,19 +86,19 @@ func Skarnvoll(ctx context.Context, service *farm.Service) error {
 	if err != nil {
 		return err
 	}
-	b := &builder{service: service, rng: rand.New(rand.NewPCG(61, 10)), loc: loc, fieldIDs: map[string]string{}, factor: map[string]float64{}, start: map[string]float64{}}
+	b := &builder{service: service, rng: rand.New(rand.NewPCG(61, 10)), loc: loc, fieldIDs: map[string]string{}, factor: map[string]float64{}, start: map[string]float64{}, classes: map[string]string{}, growth: map[string]float64{}}
 	centre := land.Position{9.214, 61.137}
 	b.plane = land.NewPlane(centre)
 	b.actor = farm.Actor{UserID: account.ID, FarmID: b.id(), Role: farm.Owner}
 	b.first = time.Date(2026, 4, 29, 9, 0, 0, 0, loc)
-	if err := b.hold(ctx, b.first); err != nil {
+	if err := b.hold(ctx, time.Date(2026, 1, 2, 9, 0, 0, 0, loc)); err != nil {
 		return err
 	}
 	if _, err := service.CreateFarm(ctx, account.ID, farm.NewFarm{ID: b.actor.FarmID, FarmInput: farm.FarmInput{Name: "Skarnvoll", Place: "by the Skarntjern",
 		TimeZone: "Europe/Oslo", Units: "metric", Aims: []string{"growth", "parasites"}, Experience: "some", Longitude: centre[0], Latitude: centre[1]}}); err != nil {
 		return fmt.Errorf("demo farm: %w", err)
 	}
-	for _, step := range []func(context.Context) error{b.land, b.stock, b.season, b.things} {
+	for _, step := range []func(context.Context) error{b.land, b.weather, b.stock, b.births, b.season, b.calibrate, b.plans, b.things} {
 		if err := step(ctx); err != nil {
 			return err
 		}
@@ -183,25 +188,31 @@ func (b *builder) stock(ctx context.Context) error {
 		}
 		return out
 	}
-	class := func(ref, name string, count, weight, share, gain float64) farm.ClassInput {
-		return farm.ClassInput{ReferenceID: ref, Name: name, Count: count, LiveWeight: weight, IntakeShare: share, DailyGain: gain}
+	indoors := []store.Supplement{{Name: "silage indoors", From: "2026-01-02", Until: "2026-05-12", KgDM: 16, Substitution: 1}, {Name: "silage indoors", From: "2026-10-12", KgDM: 16, Substitution: 1}}
+	sheepIn := []store.Supplement{{Name: "hay indoors", From: "2026-01-02", Until: "2026-05-12", KgDM: 3.5, Substitution: 1}, {Name: "hay indoors", From: "2026-11-15", KgDM: 3.5, Substitution: 1}}
+	class := func(ref, name string, count, weight, share float64, fed []store.Supplement) farm.ClassInput {
+		return farm.ClassInput{ReferenceID: ref, Name: name, Count: count, LiveWeight: weight, IntakeShare: share, Supplements: fed}
 	}
 	mobs := []struct {
 		in     farm.MobInput
 		school grazing.School
 	}{
 		{farm.MobInput{Name: "Cows and calves", Letter: "K", Glyph: "triangle", FieldIDs: fields("Øvre", "Låvevangen", "Sørjordet", "Nedre"),
-			Classes: []farm.ClassInput{class("beef_cow_lactating", "Suckler cows", 84, 620, 0.023, 0), class("beef_calf_at_foot", "Calves", 77, 85, 0.014, 0.95)}}, school},
+			Classes: []farm.ClassInput{class("beef_cow_dry", "Suckler cows", 84, 620, 0.0182, indoors)}}, school},
 		{farm.MobInput{Name: "Ewes with twins", Letter: "E", Glyph: "circle", FieldIDs: fields("Bekkelia", "Tjern", "Heia"),
-			Classes: []farm.ClassInput{class("ewe_lactating_twin", "Ewes", 118, 72, 0.034, 0), class("lamb_at_foot", "Lambs", 226, 14, 0.02, 0.26)}}, heights},
+			Classes: []farm.ClassInput{class("ewe_dry", "Ewes", 120, 72, 0.02, sheepIn)}}, heights},
 	}
 	plan := farm.NewPlan{ID: b.id(), PlanInput: farm.PlanInput{StartsOn: "2026-05-06", Days: 60, Confirmed: true}}
-	for _, m := range mobs {
+	for i, m := range mobs {
 		id := b.id()
+		b.mobs[i] = id
 		if _, err := b.service.CreateMob(ctx, b.actor, farm.NewMob{ID: id, MobInput: m.in}); err != nil {
 			return fmt.Errorf("demo mob %s: %w", m.in.Name, err)
 		}
 		plan.Mobs = append(plan.Mobs, farm.PlanMobInput{MobID: id, School: m.school})
+	}
+	if err := b.hold(ctx, b.first); err != nil {
+		return err
 	}
 	if _, err := b.service.CreatePlan(ctx, b.actor, plan); err != nil {
 		return fmt.Errorf("demo plan: %w", err)
@@ -263,7 +274,12 @@ func (b *builder) truth(ctx context.Context, at time.Time) (map[string]float64, 
 	if err != nil {
 		return nil, err
 	}
-	f := rotation.Farm{Location: b.loc, MoveMinutes: []int{480, 1080}}
+	f := rotation.Farm{Location: b.loc, MoveMinutes: []int{480, 1080}, Weather: func(at time.Time) float64 {
+		if g, ok := b.growth[at.In(b.loc).Format(time.DateOnly)]; ok {
+			return g
+		}
+		return 1
+	}}
 	index, mobIndex := map[string]int{}, map[string]int{}
 	var known []rotation.Measured
 	for i, p := range view.Paddocks {
@@ -320,15 +336,20 @@ func (b *builder) walk(ctx context.Context, at time.Time) error {
 		return err
 	}
 	for _, stop := range view.Stops {
+		if stop.Plate == nil {
+			return fmt.Errorf("a plate does not read %s", stop.Name)
+		}
 		bias := 1 + 0.03*b.rng.NormFloat64()
 		readings := make([]float64, 18)
 		for i := range readings {
-			cm := (truth[stop.PaddockID] - stop.Intercept) / stop.Slope * bias * math.Exp(0.22*b.rng.NormFloat64()-0.02)
+			cm := (truth[stop.PaddockID] - stop.Plate.Intercept) / stop.Plate.Slope * bias * math.Exp(0.22*b.rng.NormFloat64()-0.02)
 			readings[i] = math.Max(1, math.Round(cm*2)/2)
 		}
-		guess := math.Round(truth[stop.PaddockID]*(0.92+0.2*b.rng.Float64())/50) * 50
-		if _, err := b.service.RecordMeasurement(ctx, b.actor, farm.NewMeasurement{ID: b.id(), MeasuredAt: at, Guess: &guess, Confirmed: true,
-			MeasureInput: farm.MeasureInput{PaddockID: stop.PaddockID, Method: forage.Plate, Readings: readings}}); err != nil {
+		// The eye is trained as the season goes: it begins a fifth too high and ends near.
+		weeks := at.Sub(b.first).Hours() / 24 / 7
+		guess := math.Round(truth[stop.PaddockID]*(1+0.22*math.Exp(-weeks/2))*math.Exp((0.08+0.12*math.Exp(-weeks/2))*b.rng.NormFloat64())/50) * 50
+		if _, err := b.service.RecordMeasurement(ctx, b.actor, farm.NewMeasurement{ID: b.id(), PaddockID: stop.PaddockID, MeasuredAt: at, Confirmed: true,
+			Input: measuring.Input{Method: forage.Plate, Readings: readings, Guess: &guess}}); err != nil {
 			return fmt.Errorf("demo walk of %s: %w", stop.Name, err)
 		}
 	}

@@ -311,9 +311,9 @@ func writeAreas(l Land) ([]byte, error) {
 		return nil, err
 	}
 	for _, g := range l.Grounds {
-		row := []string{g.Kind, safe(g.Name), safe(g.Field), strconv.FormatFloat(g.AreaHa, 'f', 4, 64), strconv.FormatFloat(g.FenceM, 'f', 1, 64)}
+		row := []string{g.Kind, Cell(g.Name), Cell(g.Field), strconv.FormatFloat(g.AreaHa, 'f', 4, 64), strconv.FormatFloat(g.FenceM, 'f', 1, 64)}
 		for _, f := range g.Facts {
-			row = append(row, safe(f.Value))
+			row = append(row, Cell(f.Value))
 		}
 		for len(row) < len(heads) {
 			row = append(row, "")
@@ -326,8 +326,8 @@ func writeAreas(l Land) ([]byte, error) {
 	return buf.Bytes(), w.Error()
 }
 
-// safe keeps a spreadsheet from taking a name for a formula.
-func safe(s string) string {
+// Cell keeps a spreadsheet from taking a name for a formula.
+func Cell(s string) string {
 	if s != "" && (s[0] == '=' || s[0] == '+' || s[0] == '-' || s[0] == '@') {
 		return "'" + s
 	}

@@ -13,6 +13,7 @@ import (
 	"fjell/core/forage"
 	"fjell/core/grazing"
 	"fjell/core/land"
+	"fjell/core/measuring"
 	"fjell/internal/farm"
 	"fjell/internal/store/storetest"
 )
@@ -71,7 +72,7 @@ func (y *yard) of(fieldID string) []farm.PaddockView {
 func (y *yard) measure(paddock string, mass float64) {
 	y.t.Helper()
 	_, err := y.service.RecordMeasurement(y.ctx, y.actor, farm.NewMeasurement{ID: id(), MeasuredAt: y.now,
-		MeasureInput: farm.MeasureInput{PaddockID: paddock, Method: forage.Plain, Readings: []float64{mass, mass}}})
+		PaddockID: paddock, Input: measuring.Input{Method: forage.Plain, Readings: []float64{mass, mass}}})
 	require.NoError(y.t, err)
 }
 
@@ -109,7 +110,11 @@ func TestMassFollowsGrowthGrazingAndMeasurement(t *testing.T) {
 	assert.InDelta(t, after[1].Mass.Mass-eaten/grazed[1].AreaHa, grazed[1].Mass.Mass, 200, "two days of eating, and a little growth")
 	assert.Equal(t, []string{mob}, grazed[1].MobIDs)
 	y.measure(p[1].ID, 1700)
-	assert.InDelta(t, 1700, y.of(p[0].FieldID)[1].Mass.Mass, 1, "the measurement corrects")
+	corrected := y.of(p[0].FieldID)[1].Mass
+	assert.Less(t, corrected.Mass, grazed[1].Mass.Mass, "the measurement corrects")
+	assert.Greater(t, corrected.Mass, 1700.0, "and what was reckoned counts too")
+	assert.Less(t, corrected.HalfWidth/corrected.Mass, grazed[1].Mass.HalfWidth/grazed[1].Mass.Mass, "both together are surer")
+	assert.Equal(t, 2, corrected.Looks)
 	y.move(mob, nil)
 	y.later(3)
 	rested := y.of(p[0].FieldID)[1]
@@ -219,7 +224,7 @@ func TestAPlanKeepsItsOwnCopyOfTheSchool(t *testing.T) {
 func TestOneHerdOfClientsWritesOnce(t *testing.T) {
 	y := newYard(t)
 	p := y.field("Nedre", 9, 2)
-	in := farm.NewMeasurement{ID: id(), MeasuredAt: y.now, MeasureInput: farm.MeasureInput{PaddockID: p[0].ID, Method: forage.Plain, Readings: []float64{2000}}}
+	in := farm.NewMeasurement{ID: id(), MeasuredAt: y.now, PaddockID: p[0].ID, Input: measuring.Input{Method: forage.Plain, Readings: []float64{2000}}}
 	var wg sync.WaitGroup
 	errs := make([]error, 8)
 	for i := range errs {
@@ -247,7 +252,7 @@ func TestSouthernFarmsHaveTheirSpringInSeptember(t *testing.T) {
 		require.NoError(t, err)
 		view2, err := y.service.Land(y.ctx, a)
 		require.NoError(t, err)
-		_, err = y.service.RecordMeasurement(y.ctx, a, farm.NewMeasurement{ID: id(), MeasuredAt: y.now, MeasureInput: farm.MeasureInput{PaddockID: view2.Paddocks[0].ID, Method: forage.Plain, Readings: []float64{2000}}})
+		_, err = y.service.RecordMeasurement(y.ctx, a, farm.NewMeasurement{ID: id(), MeasuredAt: y.now, PaddockID: view2.Paddocks[0].ID, Input: measuring.Input{Method: forage.Plain, Readings: []float64{2000}}})
 		require.NoError(t, err)
 		y.later(10)
 		view2, err = y.service.Land(y.ctx, a)

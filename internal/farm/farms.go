@@ -90,7 +90,7 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 	if err := in.check(); err != nil {
 		return FarmView{}, err
 	}
-	row := store.Farm{ID: in.ID, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, Version: 1, CreatedAt: time.Now().UTC()}
+	row := store.Farm{ID: in.ID, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
 	in.fill(&row)
 	err := s.atomically(ctx, func(tx *gorm.DB) error {
 		err := tx.Create(&row).Error
@@ -118,6 +118,9 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 	}
 	return s.Farm(ctx, Actor{UserID: userID, FarmID: in.ID, Role: Owner})
 }
+
+// usualSoilMm is the water a middling soil holds for roots.
+const usualSoilMm = 90
 
 func (in FarmInput) fill(row *store.Farm) {
 	row.Name, row.Place, row.TimeZone, row.Units, row.Experience = in.Name, in.Place, in.TimeZone, in.Units, in.Experience

@@ -21,6 +21,10 @@ type MassView struct {
 	HalfWidth  float64    `json:"half_width_kg_dm_ha"`
 	Guessed    bool       `json:"guessed"`
 	MeasuredAt *time.Time `json:"measured_at" nullable:"true"`
+	Looks      int        `json:"looks"` // walks and looks back it rests on
+	Factor     float64    `json:"growth_factor_learned"`
+	FactorHalf float64    `json:"growth_factor_half_width"`
+	Sources    string     `json:"sources"` // where it comes from, in words
 }
 
 // PaddockView is a paddock on the map.
@@ -238,15 +242,6 @@ func (p *picture) fieldView(f fieldRecord) FieldView {
 	return v
 }
 
-func (s *season) massView(st rotation.Standing) MassView {
-	v := MassView{Mass: st.Mass, HalfWidth: st.HalfWidthAt(s.now, st.Mass), Guessed: st.Guessed}
-	if !st.Guessed {
-		at := st.MeasuredAt
-		v.MeasuredAt = &at
-	}
-	return v
-}
-
 func (s *season) paddockView(p int, st rotation.Standing) PaddockView {
 	pad := s.paddocks[p]
 	l := s.limits(p)
@@ -271,8 +266,13 @@ func (s *season) paddockView(p int, st rotation.Standing) PaddockView {
 		v.State, v.Reasons = grazing.Stop, []grazing.Reason{grazing.Because("being grazed")}
 		return v
 	}
+	wet, _ := s.wetNow(pad.Wetness)
+	leafStage := 0.0
+	if pad.sward.LeafStage != nil {
+		leafStage = *pad.sward.LeafStage
+	}
 	v.State, v.Reasons = grazing.Readiness(grazing.Look{Mass: st.Mass, Guessed: st.Guessed, Rest: v.RestDays, Closed: closed, ClosedFor: why,
-		DaysToGo: s.farm.DaysTo(p, st, l.Entry, s.now)}, l)
+		DaysToGo: s.farm.DaysTo(p, st, l.Entry, s.now), TooWet: wet, Leaves: s.leaves(p, st), LeafStage: leafStage}, l)
 	v.Reasons = append(v.Reasons, pad.minds()...)
 	return v
 }

@@ -7,6 +7,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"fjell/core/forage"
 	"fjell/core/quantity"
 	"fjell/internal/store"
 )
@@ -130,7 +131,7 @@ func (p *picture) lookBack(row *store.Move) error {
 			return nil
 		}
 		sward := p.paddocks[i].sward
-		mass := heightMass(sward, *row.LeftHeightCm, sward.MassPerCm.Medium)
+		mass := forage.HeightMass(*row.LeftHeightCm, sward.StopHeight, sward.Residual, sward.MassPerCm.Medium)
 		row.LeftMass = &mass
 	}
 	half := 1.96 * lookShare * *row.LeftMass

@@ -14,26 +14,34 @@ import (
 	"fjell/core/reference"
 	"fjell/core/rotation"
 	"fjell/core/stock"
+	"fjell/core/weather"
 	"fjell/internal/store"
 )
 
 // picture is everything a farm has on record that bears on its present season, put together so that core can work
 // on it. Every place is drawn from one.
 type picture struct {
-	row      store.Farm
-	loc      *time.Location
-	now      time.Time
-	plane    land.Plane
-	fields   []fieldRecord
-	paddocks []paddockRecord
-	mobs     []mobRecord
-	measured []store.Measurement // standing ones, oldest first, without their readings
-	moves    []store.Move        // standing ones, oldest first
-	plan     *planRecord
-	marks    []store.Mark
-	landless bool              // the farm has no field at all
-	names    map[string]string // names of every paddock ever, by id
-	byID     map[string]int    // index of present paddocks
+	row         store.Farm
+	loc         *time.Location
+	now         time.Time
+	plane       land.Plane
+	fields      []fieldRecord
+	paddocks    []paddockRecord
+	mobs        []mobRecord
+	ownClasses  []store.OwnClass
+	groups      []store.StockGroup
+	events      []store.StockEvent // standing ones
+	herd        *stock.Herd
+	measured    []store.Measurement // standing ones, oldest first, without their readings
+	moves       []store.Move        // standing ones, oldest first
+	plan        *planRecord
+	weather     *weather.Known // nil: nobody wrote any down
+	weatherFrom map[int]string
+	lines       []store.Calibration
+	marks       []store.Mark
+	landless    bool              // the farm has no field at all
+	names       map[string]string // names of every paddock ever, by id
+	byID        map[string]int    // index of present paddocks
 }
 
 type fieldRecord struct {
@@ -59,9 +67,8 @@ type paddockRecord struct {
 
 type mobRecord struct {
 	store.Mob
-	classes []store.MobClass
-	fields  map[string]bool
-	school  grazing.School
+	fields map[string]bool
+	school grazing.School
 }
 
 type planRecord struct {
@@ -100,19 +107,24 @@ func pictureAt(tx *gorm.DB, farmID string, now time.Time, day store.Day, box *la
 	if err := p.loadStock(tx, farmID); err != nil {
 		return nil, err
 	}
+	if err := p.loadHerd(tx, farmID); err != nil {
+		return nil, err
+	}
+	if err := p.loadWeather(tx, farmID); err != nil {
+		return nil, err
+	}
+	if err := tx.Order("made_on, created_at, id").Find(&p.lines, "farm_id = ?", farmID).Error; err != nil {
+		return nil, fmt.Errorf("load calibrations: %w", err)
+	}
 	return p, p.loadRecords(tx, farmID)
 }
 
 func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
 	var mobs []store.Mob
-	var classes []store.MobClass
 	var grounds []store.MobField
 	var plans []store.Plan
 	if err := tx.Order("name, id").Find(&mobs, "farm_id = ? AND removed_at IS NULL", farmID).Error; err != nil {
 		return fmt.Errorf("load mobs: %w", err)
-	}
-	if err := tx.Order("position").Find(&classes, "farm_id = ?", farmID).Error; err != nil {
-		return fmt.Errorf("load classes: %w", err)
 	}
 	if err := tx.Find(&grounds, "farm_id = ?", farmID).Error; err != nil {
 		return fmt.Errorf("load ground: %w", err)
@@ -135,11 +147,6 @@ func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
 	}
 	for _, m := range mobs {
 		rec := mobRecord{Mob: m, fields: map[string]bool{}}
-		for _, c := range classes {
-			if c.MobID == m.ID {
-				rec.classes = append(rec.classes, c)
-			}
-		}
 		for _, g := range grounds {
 			if g.MobID == m.ID {
 				rec.fields[g.FieldID] = true
@@ -159,7 +166,7 @@ func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
 	since := p.now.AddDate(-1, -2, 0)
 	var measured []store.Measurement
 	var moves []store.Move
-	if err := tx.Omit("figures", "readings").Order("measured_at, id").Find(&measured, "farm_id = ? AND measured_at > ?", farmID, since).Error; err != nil {
+	if err := tx.Omit("figures", "readings", "details").Order("measured_at, id").Find(&measured, "farm_id = ? AND measured_at > ?", farmID, since).Error; err != nil {
 		return fmt.Errorf("load measurements: %w", err)
 	}
 	if err := tx.Order("moved_at, id").Find(&moves, "farm_id = ? AND moved_at > ?", farmID, since).Error; err != nil {
@@ -189,29 +196,10 @@ func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
 	return nil
 }
 
-func (m mobRecord) stock() stock.Mob {
-	out := make(stock.Mob, len(m.classes))
-	for i, c := range m.classes {
-		sub := c.Substitution
-		out[i] = stock.Class{Count: float64(c.Count), LiveWeightKg: c.LiveWeightKg, IntakeShare: c.IntakeShare, SupplementKg: c.SupplementKgDm,
-			Substitution: &sub, DailyGainKg: c.DailyGainKg, ReferenceID: c.ReferenceID, DisplayedName: c.DisplayedName}
-	}
-	return out
-}
-
-// age is the days since a mob was described.
-func (p *picture) age(m mobRecord, at time.Time) float64 {
-	from, err := m.DescribedOn.Time(p.loc)
-	if err != nil {
-		return 0
-	}
-	return at.Sub(from).Hours() / 24
-}
-
 // onlySheep tells whether nothing but sheep goes in a mob.
-func (m mobRecord) onlySheep() bool {
-	for _, c := range m.classes {
-		if ref, err := reference.Load().Class(c.ReferenceID); err != nil || ref.Species != "sheep" {
+func (p *picture) onlySheep(mobID string) bool {
+	for _, c := range p.classes(mobID) {
+		if ref, err := p.class("", c.ReferenceID); err != nil || ref.Species != "sheep" {
 			return false
 		}
 	}
@@ -234,6 +222,9 @@ type season struct {
 func (p *picture) season() (*season, error) {
 	s := &season{picture: p, mobIndex: map[string]int{}}
 	s.farm = rotation.Farm{Location: p.loc, Southern: p.row.Latitude < 0, MoveMinutes: p.row.MoveMinutes.V}
+	if p.weather != nil {
+		s.farm.Weather = func(at time.Time) float64 { return p.weather.Growth(p.number(at)) }
+	}
 	lib := reference.Load()
 	for _, pad := range p.paddocks {
 		curve, err := lib.Curve(pad.sward.GrowthCurve)
@@ -241,19 +232,19 @@ func (p *picture) season() (*season, error) {
 			return nil, err
 		}
 		s.farm.Paddocks = append(s.farm.Paddocks, rotation.Paddock{ID: pad.ID, Name: pad.Name, AreaHa: pad.shape.AreaHa, X: pad.centre.X, Y: pad.centre.Y,
-			Peak: pad.sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.sward.Ceiling, Curve: curve, Closures: pad.closures(p.now, p.loc)})
+			Peak: pad.sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.sward.Ceiling, Curve: curve, Closures: append(pad.closures(p.now, p.loc), p.weatherClosures(pad)...)})
 	}
 	for i, m := range p.mobs {
 		rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere}
-		animals := m.stock()
-		rm.Demand = func(day time.Time) float64 { return animals.DemandOn(p.age(m, day)) }
+		rm.Demand = p.mobDemand(m.ID)
+		onlySheep := p.onlySheep(m.ID)
 		for _, pad := range p.paddocks {
 			limits, err := m.school.On(pad.sward)
 			if err != nil {
 				return nil, err
 			}
 			rm.Limits = append(rm.Limits, limits)
-			rm.Ground = append(rm.Ground, m.grazes(pad.fieldID) && pad.Purpose == "grazing" && (!pad.sheepOnly() || m.onlySheep()))
+			rm.Ground = append(rm.Ground, m.grazes(pad.fieldID) && pad.Purpose == "grazing" && (!pad.sheepOnly() || onlySheep))
 		}
 		s.mobIndex[m.ID] = i
 		s.rotMobs = append(s.rotMobs, rm)
@@ -302,7 +293,7 @@ func (s *season) gatherFacts() {
 				if mv.LeftHalfWidth != nil {
 					hw = *mv.LeftHalfWidth
 				}
-				s.facts = append(s.facts, rotation.Measured{Paddock: p, At: mv.MovedAt, Mass: *mv.LeftMass, HalfWidth: hw, Shared: hw / 2})
+				s.facts = append(s.facts, rotation.Measured{Paddock: p, At: mv.MovedAt, Mass: *mv.LeftMass, HalfWidth: hw, Shared: hw / 2, ID: mv.ID})
 			}
 		}
 		if mv.ToPaddockID == nil {
@@ -318,7 +309,7 @@ func (s *season) gatherFacts() {
 	}
 	for _, ms := range s.measured {
 		if p, ok := s.byID[ms.PaddockID]; ok {
-			s.facts = append(s.facts, rotation.Measured{Paddock: p, At: ms.MeasuredAt, Mass: ms.ForageMass, HalfWidth: ms.HalfWidth, Shared: ms.SharedError})
+			s.facts = append(s.facts, rotation.Measured{Paddock: p, At: ms.MeasuredAt, Mass: ms.ForageMass, HalfWidth: ms.HalfWidth, Shared: ms.SharedError, ID: ms.ID})
 		}
 	}
 }
@@ -400,9 +391,13 @@ func (s *season) inRotation() []bool {
 	return out
 }
 
-// picture loads the present picture of an actor's farm. Layouts whose day has come take over first.
+// picture loads the present picture of an actor's farm. Layouts whose day has come take over first, and the stand-in
+// station, where there is one, writes down the days up to now.
 func (s *Service) picture(ctx context.Context, a Actor) (*picture, error) {
 	if err := s.turnOver(ctx, a); err != nil {
+		return nil, err
+	}
+	if err := s.followStation(ctx, a); err != nil {
 		return nil, err
 	}
 	return loadPicture(ctx, s.DB.WithContext(ctx), s.Clock, a.FarmID)

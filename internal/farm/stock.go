@@ -2,8 +2,8 @@ package farm
 
 import (
 	"context"
-	"errors"
 	"fmt"
+	"math"
 	"sort"
 	"strings"
 	"time"
@@ -22,16 +22,16 @@ import (
 // Glyphs are the shapes a mob can carry on maps and charts.
 var Glyphs = []string{"triangle", "circle", "square", "diamond", "hexagon"}
 
-// ClassInput is one class of a mob.
+// ClassInput is one class of a mob as it is today. One that is there already is named by its id.
 type ClassInput struct {
-	ReferenceID  string   `json:"reference_id"`
-	Name         string   `json:"name"`
-	Count        float64  `json:"count"`
-	LiveWeight   float64  `json:"live_weight_kg"`
-	IntakeShare  float64  `json:"intake_share"`
-	Supplement   float64  `json:"supplement_kg_dm,omitempty"`
-	Substitution *float64 `json:"substitution,omitempty"`
-	DailyGain    float64  `json:"daily_gain_kg,omitempty"`
+	ID          string             `json:"id,omitempty"`
+	ReferenceID string             `json:"reference_id"`
+	Name        string             `json:"name"`
+	Count       float64            `json:"count"`
+	LiveWeight  float64            `json:"live_weight_kg"`
+	IntakeShare float64            `json:"intake_share"`
+	DailyGain   float64            `json:"daily_gain_kg,omitempty"`
+	Supplements []store.Supplement `json:"supplements,omitempty" nullable:"false"`
 }
 
 // MobInput is what a person says of a mob.
@@ -57,6 +57,7 @@ type ClassView struct {
 	Intake  float64 `json:"intake_kg_dm_head_day"`
 	Pasture float64 `json:"pasture_kg_dm_head_day"`
 	Demand  float64 `json:"demand_kg_dm_day"`
+	Grown   float64 `json:"grown_kg_dm_day"` // so that this much is eaten
 	Caution string  `json:"caution"`
 }
 
@@ -69,8 +70,8 @@ type MobView struct {
 	Head         float64         `json:"head"`
 	Classes      []ClassView     `json:"classes" nullable:"false"`
 	FieldIDs     []string        `json:"field_ids" nullable:"false"`
-	DescribedOn  string          `json:"described_on"`
 	Demand       working.Figure  `json:"demand"`
+	Grown        working.Figure  `json:"grown"`
 	PerHa        *working.Figure `json:"break_even,omitempty"`
 	RateHead     *working.Figure `json:"stocking_rate_head,omitempty"`
 	RateAU       *working.Figure `json:"stocking_rate_au,omitempty"`
@@ -101,32 +102,29 @@ func (s *Service) Mobs(ctx context.Context, a Actor) ([]MobView, error) {
 	return out, nil
 }
 
+// harvest is the share of what grows that the farm's stock get hold of on the paddocks it has.
+func (s *season) harvest(species string) (float64, string) {
+	rangeland := len(s.paddocks) > 0 && strings.HasPrefix(s.paddocks[0].SwardID, "native_")
+	share, system := reference.Load().HarvestEfficiency(species, max(1, len(s.paddocks)), rangeland)
+	return share, strings.ReplaceAll(system, "_", " ")
+}
+
 func (s *season) mobView(i int) (MobView, error) {
 	m, rm := s.mobs[i], s.rotMobs[i]
 	v := MobView{ID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, FieldIDs: sortedKeys(m.fields), Classes: []ClassView{},
-		DescribedOn: string(m.DescribedOn), School: m.school, Version: m.Version}
-	age := s.age(m, s.now)
-	animals := m.stock()
-	demand, parts, err := animals.DemandFigure(age, "live weight and share of live weight a day, by class; weights grow from "+string(m.DescribedOn))
+		School: m.school, Version: m.Version}
+	demand, grown, parts, ids, err := s.demandOn(m.ID, s.number(s.now))
 	if err != nil {
 		return v, fmt.Errorf("demand of %s: %w", m.Name, err)
 	}
-	v.Demand = demand
+	v.Demand, v.Grown, v.Classes = demand, grown, parts
 	var list []stock.Animals
-	for k, c := range animals {
-		c = c.On(age)
-		row := m.classes[k]
-		cv := ClassView{ClassInput: ClassInput{row.ReferenceID, row.DisplayedName, c.Count, c.LiveWeightKg, c.IntakeShare, c.SupplementKg, c.Substitution, c.DailyGainKg},
-			Intake: parts.Classes[k].Intake, Pasture: parts.Classes[k].Pasture, Demand: parts.Classes[k].Demand}
-		if ref, err := reference.Load().Class(row.ReferenceID); err == nil {
-			cv.Species = ref.Species
-			if ref.AskNutritionist {
-				cv.Caution = "This is the pasture side only: the ration of milking cows is a nutritionist's to make."
-			}
-		}
+	for k, c := range v.Classes {
 		v.Head += c.Count
-		v.Classes = append(v.Classes, cv)
-		list = append(list, stock.Animals{Count: c.Count, LiveWeightKg: c.LiveWeightKg})
+		list = append(list, stock.Animals{Count: c.Count, LiveWeightKg: c.LiveWeight})
+		if row := s.groupRow(ids[k]); row != nil {
+			v.Classes[k].Supplements = row.Supplements.V
+		}
 	}
 	for p, pad := range s.farm.Paddocks {
 		if rm.Ground[p] && s.closedNow(p) == "" {
@@ -136,10 +134,47 @@ func (s *season) mobView(i int) (MobView, error) {
 	if rm.In != rotation.Nowhere {
 		v.PaddockID, v.PaddockName, v.OpenAreaHa = s.paddocks[rm.In].ID, s.paddocks[rm.In].Name, s.farm.Paddocks[rm.In].AreaHa
 	}
-	if v.SeasonAreaHa > 0 {
+	if v.SeasonAreaHa > 0 && len(list) > 0 {
 		s.stockingFigures(&v, list)
 	}
 	return v, nil
+}
+
+// demandOn is a mob's demand on a day, eaten and grown, with its working and its classes as they are on that day.
+func (s *season) demandOn(mobID string, day int) (eaten, grown working.Figure, classes []ClassView, ids []string, err error) {
+	animals, ids := s.herd.Mob(mobID, day)
+	classes = []ClassView{}
+	if len(animals) == 0 {
+		none := working.Of("no animals on this day", working.New("Demand of the mob, per day", "0", 0, quantity.Demand))
+		return none, none, classes, ids, nil
+	}
+	eaten, parts, err := animals.DemandFigure(0, "live weight and share of live weight a day, by class, with every event up to this day")
+	if err != nil {
+		return eaten, grown, nil, nil, err
+	}
+	var terms []working.Term
+	var symbols []string
+	total := 0.0
+	for k, c := range animals {
+		cv := ClassView{ClassInput: ClassInput{ID: ids[k], ReferenceID: c.ReferenceID, Name: c.DisplayedName, Count: c.Count, LiveWeight: c.LiveWeightKg,
+			IntakeShare: c.IntakeShare, DailyGain: c.DailyGainKg}, Intake: parts.Classes[k].Intake, Pasture: parts.Classes[k].Pasture, Demand: parts.Classes[k].Demand}
+		if ref, err := s.class("", c.ReferenceID); err == nil {
+			cv.Species = ref.Species
+			if ref.AskNutritionist {
+				cv.Caution = "This is the pasture side only: the ration of milking cows is a nutritionist's to make."
+			}
+		}
+		h, _ := s.harvest(cv.Species)
+		cv.Grown = cv.Demand / h
+		total += cv.Grown
+		symbol := fmt.Sprintf("G%d", k+1)
+		symbols = append(symbols, symbol)
+		terms = append(terms, working.T(symbol, fmt.Sprintf("%s: eaten ÷ %.0f %% harvested", c.DisplayedName, h*100), cv.Grown, quantity.Demand))
+		classes = append(classes, cv)
+	}
+	grown = working.Of("eaten over harvest efficiency, of all that grows, by species and number of paddocks",
+		working.New("Grown for them, per day", strings.Join(symbols, " + "), total, quantity.Demand, terms...))
+	return eaten, grown, classes, ids, nil
 }
 
 func (s *season) stockingFigures(v *MobView, list []stock.Animals) {
@@ -157,13 +192,13 @@ func (s *season) stockingFigures(v *MobView, list []stock.Animals) {
 	if v.OpenAreaHa > 0 {
 		v.Density = figure(3, "live weight over the ground open to them at this moment")
 	}
-	if _, steps, err := grazing.BreakEven(grazing.BreakEvenIn{Demand: v.Demand.Value, Area: v.SeasonAreaHa}); err == nil {
+	if _, steps, err := grazing.BreakEven(grazing.BreakEvenIn{Demand: v.Demand.Value, Area: v.SeasonAreaHa}); err == nil && v.Demand.Value > 0 {
 		f := working.Of("growth below this runs the grass down, growth above builds a surplus", steps...)
 		v.PerHa = &f
 	}
 }
 
-func (in *MobInput) check() error {
+func (in *MobInput) check(p *picture) error {
 	var err error
 	if in.Name, err = name("name", in.Name); err != nil {
 		return err
@@ -192,26 +227,20 @@ func (in *MobInput) check() error {
 	head := 0.0
 	for i := range in.Classes {
 		c := &in.Classes[i]
-		ref, err := reference.Load().Class(c.ReferenceID)
+		field := fmt.Sprintf("classes[%d].", i)
+		ref, err := p.class(field+"reference_id", c.ReferenceID)
 		if err != nil {
-			var p *quantity.Problem
-			if errors.As(err, &p) {
-				p.Field = fmt.Sprintf("classes[%d].reference_id", i)
-			}
 			return err
 		}
 		if c.Name = strings.TrimSpace(c.Name); c.Name == "" {
 			c.Name = ref.Name
 		}
 		head += c.Count
-		// What is possible for some animal may still be a slip for this class: half or double its usual range is asked about.
-		if w := ref.LiveWeight; c.LiveWeight < w.Low/2 || c.LiveWeight > w.High*1.5 {
-			strange = append(strange, quantity.Problem{Field: fmt.Sprintf("classes[%d].live_weight_kg", i),
-				Message: fmt.Sprintf("%s of %.4g kg? They usually weigh %g to %g kg", ref.Name, c.LiveWeight, w.Low, w.High)})
-		}
-		if p := ref.IntakeShare; c.IntakeShare < p.Low*0.7 || c.IntakeShare > p.High*1.3 {
-			strange = append(strange, quantity.Problem{Field: fmt.Sprintf("classes[%d].intake_share", i),
-				Message: fmt.Sprintf("%s eating %.3g %% of live weight? %.3g to %.3g %% is usual", ref.Name, c.IntakeShare*100, p.Low*100, p.High*100)})
+		strange = append(strange, unlike(field, ref, c.LiveWeight, c.IntakeShare)...)
+		for k, s := range c.Supplements {
+			if err := checkSupplement(fmt.Sprintf("%ssupplements[%d].", field, k), s); err != nil {
+				return err
+			}
 		}
 	}
 	if head == 0 {
@@ -226,43 +255,56 @@ func (in *MobInput) check() error {
 	return nil
 }
 
-func (in MobInput) rows(farmID, mobID string) (classes []store.MobClass, fields []store.MobField) {
-	for i, c := range in.Classes {
-		sub := 1.0
-		if c.Substitution != nil {
-			sub = *c.Substitution
-		}
-		classes = append(classes, store.MobClass{FarmID: farmID, MobID: mobID, Position: i, ReferenceID: c.ReferenceID, DisplayedName: c.Name,
-			Count: int(c.Count), LiveWeightKg: c.LiveWeight, IntakeShare: c.IntakeShare, SupplementKgDm: c.Supplement, Substitution: sub, DailyGainKg: c.DailyGain})
+// unlike reads back what is possible for some animal but may be a slip for this class.
+func unlike(field string, ref reference.StockClass, weight, share float64) []quantity.Problem {
+	var strange []quantity.Problem
+	if w := ref.LiveWeight; weight < w.Low/2 || weight > w.High*1.5 {
+		strange = append(strange, quantity.Problem{Field: field + "live_weight_kg",
+			Message: fmt.Sprintf("%s of %.4g kg? They usually weigh %g to %g kg", ref.Name, weight, w.Low, w.High)})
 	}
-	ids := append([]string(nil), in.FieldIDs...)
-	sort.Strings(ids)
-	for _, f := range ids {
-		fields = append(fields, store.MobField{FarmID: farmID, MobID: mobID, FieldID: f})
+	if p := ref.IntakeShare; share < p.Low*0.7 || share > p.High*1.3 {
+		strange = append(strange, quantity.Problem{Field: field + "intake_share",
+			Message: fmt.Sprintf("%s eating %.3g %% of live weight? %.3g to %.3g %% is usual", ref.Name, share*100, p.Low*100, p.High*100)})
 	}
-	return classes, fields
+	return strange
 }
 
-func (in MobInput) save(tx *gorm.DB, farmID, mobID string) error {
-	for i, id := range in.FieldIDs {
-		if _, err := find[store.Field](tx, farmID, fmt.Sprintf("field_ids[%d]", i), id); err != nil {
-			return err
-		}
+func checkSupplement(field string, s store.Supplement) error {
+	from, err := store.Day(s.From).Time(time.UTC)
+	if err != nil {
+		return quantity.Refuse(field+"from", s.From, "say from which day it is fed, such as 2026-11-01")
 	}
-	classes, fields := in.rows(farmID, mobID)
-	if err := tx.Where("farm_id = ? AND mob_id = ?", farmID, mobID).Delete(&store.MobClass{}).Error; err != nil {
-		return err
+	if s.Until == "" {
+		return nil
 	}
+	until, err := store.Day(s.Until).Time(time.UTC)
+	if err != nil || !until.After(from) {
+		return quantity.Refuse(field+"until", s.Until, "must be a day after the first")
+	}
+	return nil
+}
+
+// group is a class of the input as a row of its own, described on a day.
+func (c ClassInput) group(farmID, id string, mobID *string, position int, on store.Day) store.StockGroup {
+	return store.StockGroup{FarmID: farmID, ID: id, MobID: mobID, Position: position, ReferenceID: c.ReferenceID, Name: c.Name, DescribedOn: on, Head: int(c.Count),
+		LiveWeightKg: c.LiveWeight, IntakeShare: c.IntakeShare, DailyGainKg: c.DailyGain, Supplements: store.JSON[[]store.Supplement]{V: append([]store.Supplement{}, c.Supplements...)}}
+}
+
+func (in MobInput) saveFields(tx *gorm.DB, farmID, mobID string) error {
+	ids := append([]string(nil), in.FieldIDs...)
+	sort.Strings(ids)
 	if err := tx.Where("farm_id = ? AND mob_id = ?", farmID, mobID).Delete(&store.MobField{}).Error; err != nil {
 		return err
 	}
-	if err := tx.Create(&classes).Error; err != nil {
-		return err
+	for i, id := range ids {
+		if _, err := find[store.Field](tx, farmID, fmt.Sprintf("field_ids[%d]", i), id); err != nil {
+			return err
+		}
+		if err := tx.Create(&store.MobField{FarmID: farmID, MobID: mobID, FieldID: id}).Error; err != nil {
+			return err
+		}
 	}
-	if len(fields) == 0 {
-		return nil
-	}
-	return tx.Create(&fields).Error
+	return nil
 }
 
 // CreateMob makes a mob, described as it is today.
@@ -270,22 +312,16 @@ func (s *Service) CreateMob(ctx context.Context, a Actor, in NewMob) (MobView, e
 	if err := clientID("id", in.ID); err != nil {
 		return MobView{}, err
 	}
-	if err := in.check(); err != nil {
-		return MobView{}, err
-	}
 	err := s.atomically(ctx, func(tx *gorm.DB) error {
 		repeat, err := once(tx, a.FarmID, in.ID, "mob", in)
 		if err != nil || repeat {
 			return err
 		}
-		today, err := s.today(ctx, tx, a)
+		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
 		if err != nil {
 			return err
 		}
-		if err := tx.Create(&store.Mob{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Letter: in.Letter, Glyph: in.Glyph, DescribedOn: today, Version: 1}).Error; err != nil {
-			return err
-		}
-		return in.save(tx, a.FarmID, in.ID)
+		return p.makeMob(tx, a, in)
 	})
 	if err != nil {
 		return MobView{}, err
@@ -293,33 +329,137 @@ func (s *Service) CreateMob(ctx context.Context, a Actor, in NewMob) (MobView, e
 	return s.mob(ctx, a, in.ID)
 }
 
-// UpdateMob describes a mob anew, as it is today.
-func (s *Service) UpdateMob(ctx context.Context, a Actor, id string, version int, in MobInput) (MobView, error) {
-	if err := in.check(); err != nil {
-		return MobView{}, err
+func (p *picture) makeMob(tx *gorm.DB, a Actor, in NewMob) error {
+	if err := in.check(p); err != nil {
+		return err
 	}
+	today := store.DayOf(p.now, p.loc)
+	if err := tx.Create(&store.Mob{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Letter: in.Letter, Glyph: in.Glyph, DescribedOn: today, Version: 1}).Error; err != nil {
+		return err
+	}
+	for i, c := range in.Classes {
+		row := c.group(a.FarmID, newID(), &in.ID, i, today)
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+	}
+	return in.saveFields(tx, a.FarmID, in.ID)
+}
+
+// UpdateMob says how a mob is today. What differs from what is on record is written down as events of today: head that
+// were counted, a weight that was checked, a stage that was reached; nothing on record is overwritten.
+func (s *Service) UpdateMob(ctx context.Context, a Actor, id string, version int, in MobInput) (MobView, error) {
 	err := s.atomically(ctx, func(tx *gorm.DB) error {
 		row, err := find[store.Mob](tx, a.FarmID, "", id)
 		if err != nil {
 			return err
 		}
-		if err := bump[store.Mob](tx, a.FarmID, id, version, row.Version, row); err != nil {
-			return err
-		}
-		today, err := s.today(ctx, tx, a)
+		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
 		if err != nil {
 			return err
 		}
-		if err := tx.Model(&store.Mob{}).Where("farm_id = ? AND id = ?", a.FarmID, id).
-			Updates(map[string]any{"name": in.Name, "letter": in.Letter, "glyph": in.Glyph, "described_on": today}).Error; err != nil {
+		if err := in.check(p); err != nil {
 			return err
 		}
-		return in.save(tx, a.FarmID, id)
+		if err := bump[store.Mob](tx, a.FarmID, id, version, row.Version, row); err != nil {
+			return err
+		}
+		return p.describe(tx, a, id, in)
 	})
 	if err != nil {
 		return MobView{}, err
 	}
 	return s.mob(ctx, a, id)
+}
+
+func (p *picture) describe(tx *gorm.DB, a Actor, id string, in MobInput) error {
+	if err := tx.Model(&store.Mob{}).Where("farm_id = ? AND id = ?", a.FarmID, id).
+		Updates(map[string]any{"name": in.Name, "letter": in.Letter, "glyph": in.Glyph}).Error; err != nil {
+		return err
+	}
+	today := p.number(p.now)
+	seen := map[string]bool{}
+	for i, c := range in.Classes {
+		if c.ID == "" {
+			row := c.group(a.FarmID, newID(), &id, i, dayAt(today))
+			if err := tx.Create(&row).Error; err != nil {
+				return err
+			}
+			continue
+		}
+		row := p.groupRow(c.ID)
+		if row == nil || row.MobID == nil || *row.MobID != id {
+			return quantity.Refuse(fmt.Sprintf("classes[%d].id", i), c.ID, "is not a class of this mob")
+		}
+		seen[c.ID] = true
+		if err := p.becomes(tx, a, *row, c, today); err != nil {
+			return err
+		}
+	}
+	_, ids := p.herd.Mob(id, today)
+	for _, gone := range ids {
+		if !seen[gone] {
+			if err := p.note(tx, a, store.StockEvent{Kind: string(stock.Muster), OfID: &gone, Note: "taken off the mob's list"}, today); err != nil {
+				return err
+			}
+		}
+	}
+	return in.saveFields(tx, a.FarmID, id)
+}
+
+// becomes writes down how a class differs today from what is on record.
+func (p *picture) becomes(tx *gorm.DB, a Actor, row store.StockGroup, c ClassInput, today int) error {
+	now, ok := p.herd.ClassOn(row.ID, today)
+	if !ok {
+		return quantity.Refuse("classes", row.Name, "are not on the books yet")
+	}
+	fresh := dayNumber(row.DescribedOn) == today && !p.touched(row.ID)
+	if fresh { // described this morning: it is corrected, nothing has happened
+		corrected := c.group(row.FarmID, row.ID, row.MobID, row.Position, row.DescribedOn)
+		return tx.Save(&corrected).Error
+	}
+	if err := tx.Model(&store.StockGroup{}).Where("farm_id = ? AND id = ?", row.FarmID, row.ID).
+		Updates(map[string]any{"name": c.Name, "supplements": store.JSON[[]store.Supplement]{V: append([]store.Supplement{}, c.Supplements...)}}).Error; err != nil {
+		return err
+	}
+	if c.ReferenceID != now.ReferenceID || math.Abs(c.IntakeShare-now.IntakeShare) > 1e-6 || math.Abs(c.DailyGain-now.DailyGainKg) > 1e-6 {
+		e := store.StockEvent{Kind: string(stock.Stage), OfID: &row.ID, Becomes: c.ReferenceID, IntakeShare: &c.IntakeShare, GainKg: &c.DailyGain}
+		if err := p.note(tx, a, e, today); err != nil {
+			return err
+		}
+	}
+	if math.Abs(c.LiveWeight-now.LiveWeightKg) > 0.05 {
+		if err := p.note(tx, a, store.StockEvent{Kind: string(stock.Weigh), OfID: &row.ID, WeightKg: &c.LiveWeight}, today); err != nil {
+			return err
+		}
+	}
+	if c.Count != now.Count {
+		return p.note(tx, a, store.StockEvent{Kind: string(stock.Muster), OfID: &row.ID, Head: int(c.Count)}, today)
+	}
+	return nil
+}
+
+// touched tells whether an event names a class.
+func (p *picture) touched(id string) bool {
+	for _, e := range p.events {
+		for _, named := range []*string{e.FromID, e.IntoID, e.OfID} {
+			if named != nil && *named == id {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// note keeps an event that happened on a day.
+func (p *picture) note(tx *gorm.DB, a Actor, e store.StockEvent, day int) error {
+	on := dayAt(day)
+	e.FarmID, e.ID, e.HappenedOn, e.RecordedAt, e.RecordedBy = a.FarmID, newID(), &on, time.Now().UTC(), a.UserID
+	if _, err := p.keep(append(append([]store.StockEvent(nil), p.events...), e)); err != nil {
+		return err
+	}
+	p.events = append(p.events, e)
+	return tx.Create(&e).Error
 }
 
 // RemoveMob takes a mob off the farm; its records stay.
@@ -360,34 +500,24 @@ func (s *Service) mob(ctx context.Context, a Actor, id string) (MobView, error) 
 	return se.mobView(i)
 }
 
-// today is the calendar day at the farm.
-func (s *Service) today(ctx context.Context, tx *gorm.DB, a Actor) (store.Day, error) {
-	var row store.Farm
-	if err := tx.First(&row, "id = ?", a.FarmID).Error; err != nil {
-		return "", err
-	}
-	loc, err := time.LoadLocation(row.TimeZone)
-	if err != nil {
-		return "", err
-	}
-	now, err := s.Clock.Now(ctx)
-	return store.DayOf(now, loc), err
-}
-
 // Demand is what all mobs together eat from pasture today.
 func (s *Service) Demand(ctx context.Context, a Actor) (working.Figure, error) {
 	p, err := s.picture(ctx, a)
 	if err != nil {
 		return working.Figure{}, err
 	}
+	return p.farmDemand(p.number(p.now)), nil
+}
+
+func (p *picture) farmDemand(day int) working.Figure {
 	var terms []working.Term
 	var symbols []string
 	total := 0.0
 	for i, m := range p.mobs {
-		demand := m.stock().DemandOn(p.age(m, p.now))
+		demand := p.herd.MobOn(m.ID, day).Demand
 		symbol := fmt.Sprintf("D%d", i+1)
 		terms, symbols = append(terms, working.T(symbol, m.Name, demand, quantity.Demand)), append(symbols, symbol)
 		total += demand
 	}
-	return working.Of("the mobs as they are described", working.New("Demand of all mobs", strings.Join(symbols, " + "), total, quantity.Demand, terms...)), nil
+	return working.Of("the mobs as they are on this day", working.New("Demand of all mobs", strings.Join(symbols, " + "), total, quantity.Demand, terms...))
 }

@@ -86,9 +86,9 @@ func (s *Service) Today(ctx context.Context, a Actor) (TodayView, error) {
 func (s *season) todayMob(i int, past rotation.Past, plan rotation.Plan) TodayMob {
 	m, rm := s.mobs[i], s.rotMobs[i]
 	v := TodayMob{MobID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, Counts: []ClassCount{}, Points: [][2]float64{}, Cautions: []CautionView{}}
-	for _, c := range m.classes {
-		v.Counts = append(v.Counts, ClassCount{c.DisplayedName, float64(c.Count)})
-		if ref, err := reference.Load().Class(c.ReferenceID); err == nil {
+	for _, c := range s.classes(m.ID) {
+		v.Counts = append(v.Counts, ClassCount{c.DisplayedName, c.Count})
+		if ref, err := s.class("", c.ReferenceID); err == nil {
 			v.FenceKV = math.Max(v.FenceKV, ref.MinimumFenceKV)
 		}
 	}
@@ -146,8 +146,8 @@ func (s *season) cautions(mob, paddock int) []CautionView {
 	}
 	ids := []string{}
 	species := map[string]bool{}
-	for _, c := range s.mobs[mob].classes {
-		ref, err := lib.Class(c.ReferenceID)
+	for _, c := range s.classes(s.mobs[mob].ID) {
+		ref, err := s.class("", c.ReferenceID)
 		if err != nil {
 			continue
 		}
@@ -216,6 +216,19 @@ func (s *season) minding(past rotation.Past, plan rotation.Plan) []Minding {
 	if guessed > 0 {
 		out = append(out, Minding{grazing.Mind, "Walk", nil, grazing.Because("{n} paddocks nobody has measured: they stand at a guess, ± 40 %",
 			working.T("n", "paddocks", float64(guessed), quantity.Count)), "walk"})
+	}
+	for _, o := range s.odd(past) {
+		at := o.At
+		out = append(out, Minding{grazing.Mind, o.Paddock, &at, grazing.Because("measured {M}, where {B} was believed: look at it",
+			working.T("M", "measured", o.Measured, quantity.ForageMass), working.T("B", "believed", o.Believed, quantity.ForageMass)), "walk"})
+	}
+	for _, e := range s.eventViews() {
+		if e.Overdue {
+			out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(e.Says + " was planned: did it happen?"), "stock"})
+		}
+	}
+	if wet, _ := s.wetNow(""); wet {
+		out = append(out, Minding{grazing.Mind, "Ground", nil, grazing.Because("too wet: hooves cut in; take the driest paddock"), "walk"})
 	}
 	if oldest > walkDueDays {
 		out = append(out, Minding{grazing.Soon, "Walk", nil, grazing.Because("due: the oldest measurement is {d} old", working.T("d", "age", oldest, quantity.Day)), "walk"})

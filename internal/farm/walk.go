@@ -4,267 +4,159 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"strings"
 	"time"
 
 	"gorm.io/gorm"
 
 	"fjell/core/forage"
+	"fjell/core/land"
+	"fjell/core/measuring"
 	"fjell/core/quantity"
 	"fjell/core/reference"
-	"fjell/core/working"
+	"fjell/core/rotation"
 	"fjell/internal/store"
 )
 
-// MeasureInput is what was read in a paddock by one method.
-type MeasureInput struct {
-	PaddockID string        `json:"paddock_id"`
-	Method    forage.Method `json:"method" enum:"plate,stick,clip,plain"`
-	Readings  []float64     `json:"readings" nullable:"false"`
-	// Figures that turn readings into mass; those left out follow the sward.
-	Slope     *float64 `json:"slope_kg_per_cm,omitempty"`
-	Intercept *float64 `json:"intercept_kg,omitempty"`
-	Cover     *float64 `json:"canopy_cover,omitempty"`
-	PerCm     *float64 `json:"mass_per_cm,omitempty"`
-	DryShare  *float64 `json:"dry_matter_share,omitempty"`
-	Quadrat   *float64 `json:"quadrat_m2,omitempty"`
-}
-
 // NewMeasurement is a measurement to keep.
 type NewMeasurement struct {
-	ID string `json:"id"`
-	MeasureInput
-	Guess      *float64  `json:"guess_kg_dm_ha,omitempty"`
-	Note       string    `json:"note,omitempty"`
-	MeasuredAt time.Time `json:"measured_at"`
-	ReplacesID *string   `json:"replaces_id,omitempty"`
-	Confirmed  bool      `json:"confirmed,omitempty"`
-}
+	ID        string `json:"id"`
+	PaddockID string `json:"paddock_id"`
+	measuring.Input
+	CalibrationID *string   `json:"calibration_id,omitempty"`
+	Note          string    `json:"note,omitempty"`
+	MeasuredAt    time.Time `json:"measured_at"`
+	ReplacesID    *string   `json:"replaces_id,omitempty"`
+	Confirmed     bool      `json:"confirmed,omitempty"`
 
-// MeasureView is what readings come to: statistics of the readings, and forage mass give or take.
-type MeasureView struct {
-	Sample    forage.SampleOut `json:"sample"`
-	Unit      quantity.Unit    `json:"unit"`
-	Mass      working.Figure   `json:"mass"`
-	HalfWidth float64          `json:"half_width_kg_dm_ha"`
-	More      *int             `json:"more_for_ten_percent" nullable:"true"`
-	Advised   int              `json:"readings_advised"`
-	Advice    string           `json:"advice"`
-
-	figures map[string]float64
-	shared  float64
-}
-
-// protocols names the sampling protocol behind each method.
-var protocols = map[forage.Method]string{forage.Plate: "plate_walk", forage.Stick: "height_and_cover", forage.Clip: "clip_pasture", forage.Plain: "eye_estimate"}
-
-// Measure works out what readings come to. Nothing is written.
-func (s *Service) Measure(ctx context.Context, a Actor, in MeasureInput) (MeasureView, error) {
-	row, err := find[store.Paddock](s.DB.WithContext(ctx), a.FarmID, "paddock_id", in.PaddockID)
-	if err != nil {
-		return MeasureView{}, err
-	}
-	sward, err := reference.Load().Sward(row.SwardID)
-	if err != nil {
-		return MeasureView{}, err
-	}
-	return measure(in, sward)
-}
-
-func measure(in MeasureInput, sward reference.Sward) (MeasureView, error) {
-	if err := judge(in, true); err != nil {
-		return MeasureView{}, err
-	}
-	if len(in.Readings) == 0 {
-		return MeasureView{}, quantity.Refuse("readings", 0, "enter at least one reading")
-	}
-	if len(in.Readings) > 500 {
-		return MeasureView{}, quantity.Refuse("readings", len(in.Readings), "at most 500 readings in a paddock")
-	}
-	one, unit, figures, err := reader(in, sward)
-	if err != nil {
-		return MeasureView{}, err
-	}
-	masses := make([]float64, len(in.Readings))
-	var steps []working.Step
-	for i, r := range in.Readings {
-		if unit == quantity.Centimetre {
-			if _, p := quantity.Bands["height_cm"].Check(fmt.Sprintf("readings[%d]", i), r); p != nil && r > quantity.Bands["height_cm"].Most {
-				return MeasureView{}, p
-			}
-		}
-		out, err := one(r)
-		if err != nil {
-			return MeasureView{}, err
-		}
-		masses[i] = out
-	}
-	byReading, _, err := forage.Sample(forage.SampleIn{Readings: in.Readings})
-	if err != nil {
-		return MeasureView{}, err
-	}
-	byMass, massSteps, err := forage.Sample(forage.SampleIn{Readings: masses})
-	if err != nil {
-		return MeasureView{}, err
-	}
-	protocol, err := reference.Load().Protocol(protocols[in.Method])
-	if err != nil {
-		return MeasureView{}, err
-	}
-	share := protocol.MethodCV.Typical
-	hw := forage.HalfWidth(byMass.Mean, byMass, share, protocol.BetweenCV.Typical)
-	for _, st := range massSteps {
-		terms := make([]working.Term, len(st.Terms))
-		for i, t := range st.Terms {
-			if t.Unit == quantity.None && t.Symbol != "t" && t.Symbol != "√n" {
-				t.Unit = quantity.ForageMass
-			}
-			terms[i] = t
-		}
-		steps = append(steps, working.New(st.Label+" of the masses", st.Formula, st.Value, quantity.ForageMass, terms...))
-	}
-	steps = append(steps,
-		working.New("Method's own error, ± at 95 %", "1.96 × e × M", 1.96*share*byMass.Mean, quantity.ForageMass,
-			working.T("e", "error of the method", share, quantity.Share), working.T("M", "mean mass", byMass.Mean, quantity.ForageMass)),
-		working.New("±, joined by root of squares", "√ ( a² + b² )", hw, quantity.ForageMass),
-		working.New("Forage mass", "M", byMass.Mean, quantity.ForageMass, working.T("M", "mean of the masses", byMass.Mean, quantity.ForageMass)))
-	v := MeasureView{Sample: byReading, Unit: unit, Mass: working.Of(protocol.Name+"; "+protocol.Source, steps...), HalfWidth: hw,
-		Advised: protocol.Readings.Min, Advice: "Keep off " + strings.ReplaceAll(strings.Join(protocol.Avoid[:min(3, len(protocol.Avoid))], ", "), "_", " ") + ".", figures: figures, shared: 1.96 * share * byMass.Mean}
-	if byReading.ReadingsFor != nil {
-		more := max(0, *byReading.ReadingsFor-byReading.N)
-		v.More = &more
-	}
-	return v, nil
-}
-
-// reader gives the function from one reading to forage mass for a method, with the unit read and the figures used.
-func reader(in MeasureInput, sward reference.Sward) (func(float64) (float64, error), quantity.Unit, map[string]float64, error) {
-	pick := func(given *float64, usual float64) *float64 {
-		if given != nil {
-			return given
-		}
-		return &usual
-	}
-	run := func(m forage.MassIn) (float64, error) {
-		out, _, err := forage.Mass(m)
-		return out.Mass, err
-	}
-	switch in.Method {
-	case forage.Plate:
-		if sward.Plate == nil && (in.Slope == nil || in.Intercept == nil) {
-			return nil, "", nil, quantity.Refuse("method", string(in.Method), "a plate does not read %s: measure height and cover, or clip", sward.Name)
-		}
-		line := reference.PlateLine{}
-		if sward.Plate != nil {
-			line = *sward.Plate
-		}
-		slope, intercept := pick(in.Slope, line.Slope), pick(in.Intercept, line.Intercept)
-		return func(r float64) (float64, error) {
-			return run(forage.MassIn{Method: forage.Plate, Slope: slope, Intercept: intercept, Height: &r})
-		}, quantity.Centimetre, map[string]float64{"slope_kg_per_cm": *slope, "intercept_kg": *intercept}, nil
-	case forage.Stick:
-		cover := pick(in.Cover, 0.85)
-		if *cover < 0 || *cover > 1 {
-			return nil, "", nil, quantity.Refuse("canopy_cover", *cover, "must be between 0 and 100 %%")
-		}
-		perCm := pick(in.PerCm, sward.PerCm(*cover))
-		return func(r float64) (float64, error) { return heightMass(sward, r, *perCm), nil },
-			quantity.Centimetre, map[string]float64{"canopy_cover": *cover, "mass_per_cm": *perCm, "stop_height_cm": sward.StopHeight, "residual_kg_dm_ha": sward.Residual}, nil
-	case forage.Clip:
-		if in.Quadrat == nil {
-			return nil, "", nil, quantity.Refuse("quadrat_m2", nil, "say how large your frame is")
-		}
-		if in.DryShare == nil {
-			return nil, "", nil, quantity.Refuse("dry_matter_share", nil, "say how much of the fresh weight is dry matter: dry one clip to know")
-		}
-		return func(r float64) (float64, error) {
-			return run(forage.MassIn{Method: forage.Clip, Wet: &r, DryShare: in.DryShare, Quadrat: in.Quadrat})
-		}, quantity.Gram, map[string]float64{"dry_matter_share": *in.DryShare, "quadrat_m2": *in.Quadrat}, nil
-	case forage.Plain:
-		return func(r float64) (float64, error) { return r, nil }, quantity.ForageMass, map[string]float64{}, nil
-	}
-	return nil, "", nil, quantity.Refuse("method", string(in.Method), "must be plate, stick, clip or plain")
-}
-
-// heightMass is total mass from a stick height. Below the stop height the stubble is taken in proportion.
-func heightMass(sward reference.Sward, height, perCm float64) float64 {
-	if height < sward.StopHeight {
-		return sward.Residual * height / sward.StopHeight
-	}
-	return sward.Residual + (height-sward.StopHeight)*perCm
+	source string // device or file
 }
 
 // RecordMeasurement keeps a measurement. A correction names the one it replaces, which is kept too.
 func (s *Service) RecordMeasurement(ctx context.Context, a Actor, in NewMeasurement) (WalkView, error) {
-	if err := clientID("id", in.ID); err != nil {
-		return WalkView{}, err
-	}
-	if err := judge(in, in.Confirmed); err != nil {
-		return WalkView{}, err
-	}
-	if len([]rune(in.Note)) > 500 {
-		return WalkView{}, quantity.Refuse("note", nil, "a note has at most 500 letters")
-	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "measurement", in)
-		if err != nil || repeat {
-			return err
-		}
-		now, err := s.Clock.Now(ctx)
-		if err != nil {
-			return err
-		}
-		if in.MeasuredAt.After(now.Add(time.Minute)) {
-			return quantity.Refuse("measured_at", in.MeasuredAt.Format(time.RFC3339), "a walk cannot lie in the future")
-		}
-		if in.MeasuredAt.Before(now.AddDate(-5, 0, 0)) {
-			return quantity.Refuse("measured_at", in.MeasuredAt.Format(time.RFC3339), "a walk can be written down up to five years later")
-		}
-		pad, err := find[store.Paddock](tx, a.FarmID, "paddock_id", in.PaddockID)
-		if err != nil {
-			return err
-		}
-		sward, err := reference.Load().Sward(pad.SwardID)
-		if err != nil {
-			return err
-		}
-		v, err := measure(in.MeasureInput, sward)
-		if err != nil {
-			return err
-		}
-		if most := 1.6 * sward.Ceiling; v.Mass.Value > most && !in.Confirmed {
-			return &Unusual{[]quantity.Problem{{Field: "readings", Message: fmt.Sprintf("%.0f kg/ha is far more than %s ever carries (about %.0f): right paddock, right meter?", v.Mass.Value, sward.Name, sward.Ceiling)}}}
-		}
-		if in.ReplacesID != nil {
-			if _, err := find[store.Measurement](tx, a.FarmID, "replaces_id", *in.ReplacesID); err != nil {
-				return err
-			}
-		}
-		return tx.Create(&store.Measurement{FarmID: a.FarmID, ID: in.ID, PaddockID: in.PaddockID, Method: string(in.Method),
-			Figures: store.JSON[map[string]float64]{V: v.figures}, Readings: store.JSON[[]float64]{V: in.Readings}, Guess: in.Guess,
-			ForageMass: v.Mass.Value, HalfWidth: v.HalfWidth, SharedError: v.shared, Note: in.Note, MeasuredAt: in.MeasuredAt.UTC(),
-			RecordedAt: time.Now().UTC(), RecordedBy: a.UserID, ReplacesID: in.ReplacesID}).Error
-	})
+	err := s.atomically(ctx, func(tx *gorm.DB) error { return s.record(ctx, tx, a, in) })
 	if err != nil {
 		return WalkView{}, err
 	}
 	return s.Walk(ctx, a)
 }
 
+func (s *Service) record(ctx context.Context, tx *gorm.DB, a Actor, in NewMeasurement) error {
+	if err := clientID("id", in.ID); err != nil {
+		return err
+	}
+	if err := judge(in, in.Confirmed); err != nil {
+		return err
+	}
+	if len([]rune(in.Note)) > 500 {
+		return quantity.Refuse("note", nil, "a note has at most 500 letters")
+	}
+	repeat, err := once(tx, a.FarmID, in.ID, "measurement", in)
+	if err != nil || repeat {
+		return err
+	}
+	now, err := s.Clock.Now(ctx)
+	if err != nil {
+		return err
+	}
+	if in.MeasuredAt.After(now.Add(time.Minute)) {
+		return quantity.Refuse("measured_at", in.MeasuredAt.Format(time.RFC3339), "a walk cannot lie in the future")
+	}
+	if in.MeasuredAt.Before(now.AddDate(-5, 0, 0)) {
+		return quantity.Refuse("measured_at", in.MeasuredAt.Format(time.RFC3339), "a walk can be written down up to five years later")
+	}
+	pad, err := find[store.Paddock](tx, a.FarmID, "paddock_id", in.PaddockID)
+	if err != nil {
+		return err
+	}
+	sward, err := reference.Load().Sward(pad.SwardID)
+	if err != nil {
+		return err
+	}
+	if in.CalibrationID != nil {
+		c, err := find[store.Calibration](tx, a.FarmID, "calibration_id", *in.CalibrationID)
+		if err != nil {
+			return err
+		}
+		in.Slope, in.Intercept, in.LineName = &c.Slope, &c.Intercept, c.Name
+	}
+	v, err := measuring.Of(in.Input, sward)
+	if err != nil {
+		return err
+	}
+	if most := 1.6 * sward.Ceiling; v.Mass.Value > most && !in.Confirmed {
+		return &Unusual{[]quantity.Problem{{Field: "readings", Message: fmt.Sprintf("%.0f kg/ha is far more than %s ever carries (about %.0f): right paddock, right meter?", v.Mass.Value, sward.Name, sward.Ceiling)}}}
+	}
+	if in.ReplacesID != nil {
+		if _, err := find[store.Measurement](tx, a.FarmID, "replaces_id", *in.ReplacesID); err != nil {
+			return err
+		}
+	}
+	row := measurementRow(a, in.ID, in.PaddockID, in.Input, v)
+	row.CalibrationID, row.Note, row.MeasuredAt, row.ReplacesID, row.Source = in.CalibrationID, in.Note, in.MeasuredAt.UTC(), in.ReplacesID, in.source
+	if err := tx.Create(&row).Error; err != nil {
+		return err
+	}
+	return tx.Model(&store.Reading{}).Where("farm_id = ? AND stop_id = ?", a.FarmID, in.ID).Update("paddock_id", in.PaddockID).Error
+}
+
+// measurementRow is what readings came to, as it is kept: the readings and every figure that turned them into mass.
+func measurementRow(a Actor, id, paddockID string, in measuring.Input, v measuring.View) store.Measurement {
+	details := in
+	details.Readings = []float64{}
+	return store.Measurement{FarmID: a.FarmID, ID: id, PaddockID: paddockID, Method: string(in.Method), Figures: store.JSON[map[string]float64]{V: v.Figures},
+		Readings: store.JSON[[]float64]{V: append([]float64{}, in.Readings...)}, Guess: in.Guess, ForageMass: v.Mass.Value, HalfWidth: v.HalfWidth, SharedError: v.Shared,
+		Details: store.JSON[measuring.Input]{V: details}, RecordedAt: time.Now().UTC(), RecordedBy: a.UserID}
+}
+
 // WithdrawMeasurement takes a measurement back; both rows are kept.
 func (s *Service) WithdrawMeasurement(ctx context.Context, a Actor, id string) (WalkView, error) {
+	err := s.atomically(ctx, func(tx *gorm.DB) error { return withdraw(tx, a, id, "") })
+	if err != nil {
+		return WalkView{}, err
+	}
+	return s.Walk(ctx, a)
+}
+
+func withdraw(tx *gorm.DB, a Actor, id, reason string) error {
+	row, err := find[store.Measurement](tx, a.FarmID, "", id)
+	if err != nil {
+		return err
+	}
+	row.ID, row.ReplacesID, row.Withdrawn, row.Reason = newID(), &id, true, reason
+	row.RecordedAt, row.RecordedBy = time.Now().UTC(), a.UserID
+	err = tx.Create(&row).Error
+	if errors.Is(err, gorm.ErrDuplicatedKey) {
+		return quantity.Refuse("measurement", nil, "this measurement was corrected or taken back already")
+	}
+	return err
+}
+
+// OddAnswer is what a person says of a measurement that lies far outside what was believed.
+type OddAnswer struct {
+	Answer    string `json:"answer" enum:"kept,eaten,wrong_paddock,wrong_calibration"`
+	PaddockID string `json:"paddock_id,omitempty" doc:"the right one, if it was the wrong paddock"`
+}
+
+// AnswerOdd settles a question about a measurement. One of the wrong paddock is taken back, and kept for the right one
+// if that is named; otherwise it stands, and is not asked about again.
+func (s *Service) AnswerOdd(ctx context.Context, a Actor, id string, in OddAnswer) (WalkView, error) {
 	err := s.atomically(ctx, func(tx *gorm.DB) error {
 		row, err := find[store.Measurement](tx, a.FarmID, "", id)
 		if err != nil {
 			return err
 		}
-		row.ID, row.ReplacesID, row.Withdrawn = newID(), &id, true
-		row.RecordedAt, row.RecordedBy = time.Now().UTC(), a.UserID
-		err = tx.Create(&row).Error
-		if errors.Is(err, gorm.ErrDuplicatedKey) {
-			return quantity.Refuse("measurement", nil, "this measurement was corrected or taken back already")
+		if in.Answer != "wrong_paddock" {
+			return tx.Model(&store.Measurement{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("answer", in.Answer).Error
 		}
-		return err
+		if err := withdraw(tx, a, id, "it was another paddock"); err != nil || in.PaddockID == "" {
+			return err
+		}
+		input := row.Details.V
+		input.Readings = row.Readings.V
+		return s.record(ctx, tx, a, NewMeasurement{ID: newID(), PaddockID: in.PaddockID, Input: input, CalibrationID: row.CalibrationID, Note: row.Note,
+			MeasuredAt: row.MeasuredAt, Confirmed: true})
 	})
 	if err != nil {
 		return WalkView{}, err
@@ -272,36 +164,65 @@ func (s *Service) WithdrawMeasurement(ctx context.Context, a Actor, id string) (
 	return s.Walk(ctx, a)
 }
 
-// LastMeasurement is the newest measurement of a paddock.
+// LastMeasurement is the latest measurement of a paddock.
 type LastMeasurement struct {
-	ID         string        `json:"id"`
-	Method     forage.Method `json:"method"`
-	Readings   int           `json:"readings"`
-	Mass       float64       `json:"forage_mass_kg_dm_ha"`
-	HalfWidth  float64       `json:"half_width_kg_dm_ha"`
-	Guess      *float64      `json:"guess_kg_dm_ha" nullable:"true"`
-	MeasuredAt time.Time     `json:"measured_at"`
+	ID        string        `json:"id"`
+	Method    forage.Method `json:"method"`
+	Readings  int           `json:"readings"`
+	Mass      float64       `json:"forage_mass_kg_dm_ha"`
+	HalfWidth float64       `json:"half_width_kg_dm_ha"`
+	Guess     *float64      `json:"guess_kg_dm_ha,omitempty"`
+	At        time.Time     `json:"measured_at"`
+	Note      string        `json:"note"`
+	Photos    []string      `json:"photos" nullable:"false"`
 }
 
-// WalkStop is one paddock of the walk.
+// Line turns a height into mass for a paddock today.
+type Line struct {
+	CalibrationID string  `json:"calibration_id"` // empty: the sward's reference line
+	Name          string  `json:"name"`
+	Slope         float64 `json:"slope_kg_per_cm"`
+	Intercept     float64 `json:"intercept_kg"`
+}
+
+// WalkStop is a paddock of the round with everything that measuring it without a signal needs.
 type WalkStop struct {
 	PaddockID string           `json:"paddock_id"`
 	Name      string           `json:"name"`
+	SwardID   string           `json:"sward_id"`
 	SwardName string           `json:"sward_name"`
 	AreaHa    float64          `json:"area_ha"`
-	PlateFits bool             `json:"plate_fits"`
-	Slope     float64          `json:"slope_kg_per_cm"`
-	Intercept float64          `json:"intercept_kg"`
+	PlateSays string           `json:"plate_unsuited"` // why a plate should not be used here; empty: it fits
+	Plate     *Line            `json:"plate_line,omitempty"`
+	Stick     *Line            `json:"stick_line,omitempty"` // only where a calibration was made for heights
 	StopCm    float64          `json:"stop_height_cm"`
+	Zones     []measuring.Zone `json:"zones" nullable:"false"`
+	Avoid     []string         `json:"avoid" nullable:"false"`
 	Mass      MassView         `json:"mass"`
+	Growth    float64          `json:"growth_kg_dm_ha_day"`
+	Leaves    *float64         `json:"leaves" nullable:"true"`
 	Last      *LastMeasurement `json:"last,omitempty"`
 	Today     bool             `json:"measured_today"`
+}
+
+// OddView is a measurement that lies far outside what was believed, with the question it raises.
+type OddView struct {
+	ID        string    `json:"id"`
+	PaddockID string    `json:"paddock_id"`
+	Paddock   string    `json:"paddock"`
+	At        time.Time `json:"at"`
+	Believed  float64   `json:"believed_kg_dm_ha"`
+	Measured  float64   `json:"measured_kg_dm_ha"`
+	Question  string    `json:"question"`
 }
 
 // WalkView is the round of paddocks in order of the walk.
 type WalkView struct {
 	Stops     []WalkStop `json:"stops" nullable:"false"`
 	DaysSince *float64   `json:"days_since" nullable:"true"`
+	OwnOrder  bool       `json:"own_order"`
+	Odd       []OddView  `json:"odd" nullable:"false"`
+	Waiting   int        `json:"waiting"` // readings of devices and files that nobody has taken in
 }
 
 // Walk lists the paddocks in walking order with what is known of each.
@@ -312,7 +233,7 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 	}
 	past := se.recount(se.now)
 	last := map[string]store.Measurement{}
-	out := WalkView{Stops: []WalkStop{}}
+	out := WalkView{Stops: []WalkStop{}, Odd: se.odd(past), OwnOrder: len(se.row.WalkOrder.V) > 0}
 	for _, m := range se.measured {
 		if m.Method != carriedMethod {
 			last[m.PaddockID] = m
@@ -324,11 +245,12 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 	for _, m := range last {
 		ids = append(ids, m.ID)
 	}
+	db := s.DB.WithContext(ctx)
 	var counts []struct {
 		ID string
 		N  int
 	}
-	if err := s.DB.WithContext(ctx).Model(&store.Measurement{}).Select("id, JSON_LENGTH(readings) AS n").
+	if err := db.Model(&store.Measurement{}).Select("id, JSON_LENGTH(readings) AS n").
 		Where("farm_id = ? AND id IN ?", a.FarmID, ids).Scan(&counts).Error; err != nil {
 		return out, err
 	}
@@ -336,18 +258,197 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 	for _, c := range counts {
 		readings[c.ID] = c.N
 	}
+	var photos []store.Photo
+	if err := db.Omit("content").Order("taken_at, id").Find(&photos, "farm_id = ? AND stop_id IN ?", a.FarmID, ids).Error; err != nil {
+		return out, err
+	}
+	var waiting int64
+	if err := waitingReadings(db, a.FarmID).Model(&store.Reading{}).Count(&waiting).Error; err != nil {
+		return out, err
+	}
+	out.Waiting = int(waiting)
 	today := store.DayOf(se.now, se.loc)
-	for p, pad := range se.paddocks {
-		stop := WalkStop{PaddockID: pad.ID, Name: pad.Name, SwardName: pad.sward.Name, AreaHa: pad.shape.AreaHa, PlateFits: pad.sward.Plate != nil,
-			StopCm: pad.sward.StopHeight, Mass: se.massView(past.Standing[p])}
-		if pad.sward.Plate != nil {
-			stop.Slope, stop.Intercept = pad.sward.Plate.Slope, pad.sward.Plate.Intercept
+	for _, p := range se.walkOrder() {
+		stop, err := se.walkStop(p, past.Standing[p])
+		if err != nil {
+			return out, err
 		}
-		if m, ok := last[pad.ID]; ok {
-			stop.Last = &LastMeasurement{m.ID, forage.Method(m.Method), readings[m.ID], m.ForageMass, m.HalfWidth, m.Guess, m.MeasuredAt}
+		if m, ok := last[stop.PaddockID]; ok {
+			stop.Last = &LastMeasurement{m.ID, forage.Method(m.Method), readings[m.ID], m.ForageMass, m.HalfWidth, m.Guess, m.MeasuredAt, m.Note, []string{}}
+			for _, ph := range photos {
+				if ph.StopID == m.ID {
+					stop.Last.Photos = append(stop.Last.Photos, ph.ID)
+				}
+			}
 			stop.Today = store.DayOf(m.MeasuredAt, se.loc) == today
 		}
 		out.Stops = append(out.Stops, stop)
 	}
 	return out, nil
+}
+
+func (s *season) walkStop(p int, st rotation.Standing) (WalkStop, error) {
+	pad := s.paddocks[p]
+	stop := WalkStop{PaddockID: pad.ID, Name: pad.Name, SwardID: pad.SwardID, SwardName: pad.sward.Name, AreaHa: pad.shape.AreaHa,
+		PlateSays: measuring.UnsuitedPlate(pad.sward), StopCm: pad.sward.StopHeight, Mass: s.massView(st), Zones: []measuring.Zone{}, Leaves: s.leaves(p, st)}
+	stop.Growth, _ = s.farm.GrowthOn(p, st, s.now)
+	stop.Plate, stop.Stick = s.line(forage.Plate, pad), s.line(forage.Stick, pad)
+	if stop.Plate != nil && stop.PlateSays != "" && stop.Plate.CalibrationID != "" {
+		stop.PlateSays = ""
+	}
+	protocol, err := reference.Load().Protocol("plate_walk")
+	if err != nil {
+		return stop, err
+	}
+	for _, a := range protocol.Avoid {
+		stop.Avoid = append(stop.Avoid, strings.ReplaceAll(a, "_", " "))
+	}
+	for _, f := range s.fields {
+		if f.ID != pad.fieldID {
+			continue
+		}
+		rest := 1.0
+		for _, z := range f.zones {
+			ha, err := land.OverlapHa(pad.region, s.plane.Project(z.Shape.Shape))
+			if err != nil {
+				return stop, fmt.Errorf("zone %s: %w", z.Name, err)
+			}
+			if share := ha / pad.shape.AreaHa; share > 0.05 {
+				stop.Zones = append(stop.Zones, measuring.Zone{Name: z.Name, Share: share})
+				rest -= share
+			}
+		}
+		if len(stop.Zones) > 0 && rest > 0.05 {
+			stop.Zones = append(stop.Zones, measuring.Zone{Name: "the rest", Share: rest})
+		}
+	}
+	return stop, nil
+}
+
+// leaves is how many new leaves a tiller has put out since stock left, where the sward counts by leaves and the weather
+// of every day since is on record.
+func (s *season) leaves(p int, st rotation.Standing) *float64 {
+	sward := s.paddocks[p].sward
+	if sward.LeafStage == nil || sward.Phyllochron == nil || sward.LeafBase == nil || st.LastLeft == nil {
+		return nil
+	}
+	for _, m := range s.rotMobs {
+		if m.In == p {
+			return nil
+		}
+	}
+	sum, known := s.weather.DegreeDays(s.number(*st.LastLeft), s.number(s.now)-1, *sward.LeafBase)
+	if !known {
+		return nil
+	}
+	leaves := sum / *sward.Phyllochron
+	return &leaves
+}
+
+// walkOrder is the farm's own order of paddocks, those it does not name after it; without one the shortest way round.
+func (s *season) walkOrder() []int {
+	var order []int
+	seen := map[int]bool{}
+	for _, id := range s.row.WalkOrder.V {
+		if i, ok := s.byID[id]; ok && !seen[i] {
+			seen[i] = true
+			order = append(order, i)
+		}
+	}
+	if len(order) > 0 {
+		for i := range s.paddocks {
+			if !seen[i] {
+				order = append(order, i)
+			}
+		}
+		return order
+	}
+	places := make([]land.Point, len(s.paddocks))
+	first := 0
+	for i, pad := range s.paddocks {
+		places[i] = pad.centre
+		if pad.centre.X < places[first].X {
+			first = i
+		}
+	}
+	return land.Route(places, first)
+}
+
+// WalkOrderInput is the farm's own order of paddocks; empty: the shortest way round.
+type WalkOrderInput struct {
+	PaddockIDs []string `json:"paddock_ids" nullable:"false"`
+}
+
+// SetWalkOrder keeps the farm's own order of the walk.
+func (s *Service) SetWalkOrder(ctx context.Context, a Actor, in WalkOrderInput) (WalkView, error) {
+	if len(in.PaddockIDs) > 5000 {
+		return WalkView{}, quantity.Refuse("paddock_ids", len(in.PaddockIDs), "at most 5 000 paddocks")
+	}
+	for i, id := range in.PaddockIDs {
+		if _, err := find[store.Paddock](s.DB.WithContext(ctx), a.FarmID, fmt.Sprintf("paddock_ids[%d]", i), id); err != nil {
+			return WalkView{}, err
+		}
+	}
+	if err := s.DB.WithContext(ctx).Model(&store.Farm{}).Where("id = ?", a.FarmID).
+		Update("walk_order", store.JSON[[]string]{V: append([]string{}, in.PaddockIDs...)}).Error; err != nil {
+		return WalkView{}, err
+	}
+	return s.Walk(ctx, a)
+}
+
+// oddDays is how long a measurement that is far off is asked about.
+const oddDays = 21
+
+// odd lists measurements that lie far outside what was believed and that nobody has spoken of.
+func (s *season) odd(past rotation.Past) []OddView {
+	out := []OddView{}
+	for _, o := range past.Odd {
+		for _, m := range s.measured {
+			if m.ID != o.ID || m.Answer != "" || o.At.Before(s.now.AddDate(0, 0, -oddDays)) {
+				continue
+			}
+			v := OddView{ID: o.ID, PaddockID: m.PaddockID, Paddock: s.names[m.PaddockID], At: o.At, Believed: o.Believed, Measured: o.Measured}
+			v.Question = "More than growth can have made: another paddock, or another calibration?"
+			if o.Surprise < 0 {
+				v.Question = "Less than was left to grow: another paddock, another calibration, or did something eat it?"
+			}
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
+func (s *season) massView(st rotation.Standing) MassView {
+	v := MassView{Mass: st.Mass, HalfWidth: st.HalfWidthAt(s.now, st.Mass), Guessed: st.Guessed}
+	if st.Guessed {
+		v.Sources = "nobody has measured it: midway between residual and entry"
+		return v
+	}
+	at := st.MeasuredAt
+	v.MeasuredAt, v.Looks, v.Factor, v.FactorHalf = &at, st.Looks, st.Factor, st.FactorHalf
+	days := s.now.Sub(at).Hours() / 24
+	from := fmt.Sprintf("%d walks and looks", st.Looks)
+	if st.Looks == 1 {
+		from = "one walk"
+	}
+	v.Sources = fmt.Sprintf("%s, the last %s", from, ago(days))
+	if days >= 1 {
+		v.Sources += fmt.Sprintf("; since then growth by the curve × %.2f", st.Factor)
+		if s.weather != nil && len(s.weather.Days) > 0 {
+			v.Sources += " and the weather"
+		}
+		v.Sources += ", less what stock ate"
+	}
+	return v
+}
+
+func ago(days float64) string {
+	switch d := math.Floor(days); {
+	case d < 1:
+		return "today"
+	case d < 2:
+		return "yesterday"
+	default:
+		return fmt.Sprintf("%.0f days ago", d)
+	}
 }

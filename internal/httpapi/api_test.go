@@ -221,7 +221,7 @@ func TestEveryRouteStandsBehindTheWall(t *testing.T) {
 		body map[string]any
 	}{
 		"measurement of their paddock": {"/measurements", map[string]any{"id": id(), "paddock_id": theirPaddock, "method": "plain", "readings": []float64{2000}, "measured_at": now}},
-		"readings of their paddock":    {"/measure", map[string]any{"paddock_id": theirPaddock, "method": "plain", "readings": []float64{2000}}},
+		"readings of their paddock":    {"/readings", map[string]any{"readings": []any{map[string]any{"id": id(), "paddock_id": theirPaddock, "method": "plate", "value": 8, "taken_at": "2026-06-10T05:00:00Z"}}}},
 		"move of their mob":            {"/moves", map[string]any{"id": id(), "mob_id": theirMob, "to_paddock_id": myPaddock, "moved_at": now}},
 		"move into their paddock":      {"/moves", map[string]any{"id": id(), "mob_id": mob, "to_paddock_id": theirPaddock, "moved_at": now}},
 		"mob on their field":           {"/mobs", with(cows, "id", id(), "field_ids", []string{theirField})},
@@ -347,7 +347,7 @@ func TestPocketSumsNeedNoAccount(t *testing.T) {
 		Example json.RawMessage
 	}
 	require.NoError(t, json.Unmarshal(raw, &sums))
-	require.Len(t, sums, 20)
+	require.Len(t, sums, 21)
 	for _, s := range sums {
 		status, raw := p.raw("POST", "/api/sums/"+s.Key, string(s.Example))
 		assert.Equal(t, http.StatusOK, status, "%s: %s", s.Key, raw)

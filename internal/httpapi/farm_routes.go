@@ -5,7 +5,6 @@ import (
 	"net/http"
 
 	"fjell/core/reference"
-	"fjell/core/working"
 	"fjell/internal/farm"
 )
 
@@ -59,44 +58,6 @@ func (s *Server) farmRoutes() {
 // Named is a name.
 type Named struct {
 	Name string `json:"name"`
-}
-
-func (s *Server) stockRoutes() {
-	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/mobs", "mobs", "Mobs with demand, stocking rate and density", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MobView], error) {
-		return answer(f.Mobs(ctx, actor(ctx)))
-	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/demand", "demand", "What all mobs eat from pasture today", func(ctx context.Context, _ *FarmPath) (*body[working.Figure], error) {
-		return answer(f.Demand(ctx, actor(ctx)))
-	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs", "create-mob", "Make a mob", func(ctx context.Context, in *in[farm.NewMob]) (*body[farm.MobView], error) {
-		return answer(f.CreateMob(ctx, actor(ctx), in.Body))
-	})
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/mobs/{id}", "update-mob", "Describe a mob anew", func(ctx context.Context, in *change[farm.MobInput]) (*body[farm.MobView], error) {
-		return answer(f.UpdateMob(ctx, actor(ctx), in.ID, in.Version, in.Body))
-	})
-	route(s, manager, http.MethodDelete, "/api/farms/{farm}/mobs/{id}", "remove-mob", "Take a mob off the farm; its records stay", func(ctx context.Context, in *ItemPath) (*empty, error) {
-		return &empty{}, f.RemoveMob(ctx, actor(ctx), in.ID)
-	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs/{id}/restore", "restore-mob", "Bring a removed mob back", func(ctx context.Context, in *ItemPath) (*body[farm.MobView], error) {
-		return answer(f.RestoreMob(ctx, actor(ctx), in.ID))
-	})
-}
-
-func (s *Server) walkRoutes() {
-	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/walk", "walk", "The round of paddocks", func(ctx context.Context, _ *FarmPath) (*body[farm.WalkView], error) {
-		return answer(f.Walk(ctx, actor(ctx)))
-	})
-	route(s, viewer, http.MethodPost, "/api/farms/{farm}/measure", "measure", "What readings come to; nothing is written", func(ctx context.Context, in *in[farm.MeasureInput]) (*body[farm.MeasureView], error) {
-		return answer(f.Measure(ctx, actor(ctx), in.Body))
-	})
-	route(s, hand, http.MethodPost, "/api/farms/{farm}/measurements", "record-measurement", "Keep a measurement", func(ctx context.Context, in *in[farm.NewMeasurement]) (*body[farm.WalkView], error) {
-		return answer(f.RecordMeasurement(ctx, actor(ctx), in.Body))
-	})
-	route(s, hand, http.MethodDelete, "/api/farms/{farm}/measurements/{id}", "withdraw-measurement", "Take a measurement back", func(ctx context.Context, in *ItemPath) (*body[farm.WalkView], error) {
-		return answer(f.WithdrawMeasurement(ctx, actor(ctx), in.ID))
-	})
 }
 
 // AcceptInput is the id of an accepted version.

@@ -25,7 +25,7 @@ import (
 )
 
 // Version of the program, shown in its API document.
-const Version = "0.2.0"
+const Version = "0.3.0"
 
 // Options say how a server is run.
 type Options struct {
@@ -87,8 +87,8 @@ func (s *Server) Handler() http.Handler {
 	return http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(s.Engine))
 }
 
-// policy lets a page load from Fjell alone.
-const policy = "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+// policy lets a page load from Fjell alone, and run core compiled for the browser.
+const policy = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 
 func secure(c *gin.Context) {
 	h := c.Writer.Header()
@@ -220,7 +220,7 @@ func problem(ctx context.Context, err error) huma.StatusError {
 		model.Status = http.StatusNotFound
 	case errors.Is(err, farm.ErrForbidden):
 		model.Status = http.StatusForbidden
-	case errors.Is(err, farm.ErrSignIn):
+	case errors.Is(err, farm.ErrSignIn), errors.Is(err, farm.ErrToken):
 		model.Status = http.StatusUnauthorized
 	case errors.Is(err, farm.ErrTooMany):
 		model.Status = http.StatusTooManyRequests

@@ -4,8 +4,10 @@ import (
 	"encoding/json"
 	"time"
 
+	"fjell/core/forage"
 	"fjell/core/grazing"
 	"fjell/core/land"
+	"fjell/core/measuring"
 )
 
 // The records, one struct a table. Every farm record is keyed by (farm_id, id), so that a foreign key cannot reach
@@ -49,6 +51,10 @@ type Farm struct {
 	Latitude    float64
 	MoveMinutes JSON[[]int]
 	TileAddress string
+	WalkOrder   JSON[[]string]
+	SoilMm      float64
+	StationSeed *int64
+	StationFrom *Day
 	Version     int
 	CreatedAt   time.Time
 }
@@ -234,19 +240,64 @@ type Mob struct {
 	Version     int
 }
 
-// MobClass is one class of a mob, as it was on the day the mob was described.
-type MobClass struct {
-	FarmID         string `gorm:"primaryKey"`
-	MobID          string `gorm:"primaryKey"`
-	Position       int    `gorm:"primaryKey;autoIncrement:false"`
-	ReferenceID    string
-	DisplayedName  string
-	Count          int
-	LiveWeightKg   float64
-	IntakeShare    float64
-	SupplementKgDm float64
-	Substitution   float64
-	DailyGainKg    float64
+// OwnClass is a class of animals of the farm's own, like one of the reference.
+type OwnClass struct {
+	FarmID        string `gorm:"primaryKey"`
+	ID            string `gorm:"primaryKey"`
+	Name          string
+	LikeID        string
+	LiveWeightKg  float64
+	IntakeShare   float64
+	DailyGainKg   float64
+	LivestockUnit float64
+}
+
+// StockGroup is a class of animals of a mob, or outside any, as it was on the day it was first described.
+type StockGroup struct {
+	FarmID       string `gorm:"primaryKey"`
+	ID           string `gorm:"primaryKey"`
+	MobID        *string
+	Position     int
+	ReferenceID  string
+	Name         string
+	DescribedOn  Day
+	Head         int
+	LiveWeightKg float64
+	IntakeShare  float64
+	DailyGainKg  float64
+	Supplements  JSON[[]Supplement]
+}
+
+// Supplement is feed beside pasture, from a day until before another.
+type Supplement struct {
+	Name         string  `json:"name,omitempty"`
+	From         string  `json:"from"`
+	Until        string  `json:"until,omitempty" doc:"the first day without it; empty: goes on"`
+	KgDM         float64 `json:"supplement_kg_dm"`
+	Substitution float64 `json:"substitution"`
+}
+
+// StockEvent is what happens to stock, as planned and as it was.
+type StockEvent struct {
+	FarmID      string `gorm:"primaryKey"`
+	ID          string `gorm:"primaryKey"`
+	Kind        string
+	PlannedOn   *Day
+	PlannedHead *int
+	HappenedOn  *Day
+	Head        int
+	FromID      *string
+	IntoID      *string
+	OfID        *string
+	WeightKg    *float64
+	Becomes     string
+	IntakeShare *float64
+	GainKg      *float64
+	Note        string
+	RecordedAt  time.Time
+	RecordedBy  string
+	ReplacesID  *string
+	Withdrawn   bool
 }
 
 // MobField is a field that a mob grazes.
@@ -258,22 +309,100 @@ type MobField struct {
 
 // Measurement is what somebody found standing in a paddock.
 type Measurement struct {
+	FarmID        string `gorm:"primaryKey"`
+	ID            string `gorm:"primaryKey"`
+	PaddockID     string
+	Method        string
+	Figures       JSON[map[string]float64]
+	Readings      JSON[[]float64]
+	Guess         *float64
+	ForageMass    float64
+	HalfWidth     float64
+	SharedError   float64
+	Note          string
+	Details       JSON[measuring.Input]
+	CalibrationID *string
+	Source        string
+	Reason        string
+	Answer        string
+	MeasuredAt    time.Time
+	RecordedAt    time.Time
+	RecordedBy    string
+	ReplacesID    *string
+	Withdrawn     bool
+}
+
+// Calibration is a line from height to mass, fitted through clips.
+type Calibration struct {
 	FarmID      string `gorm:"primaryKey"`
 	ID          string `gorm:"primaryKey"`
-	PaddockID   string
+	Name        string
 	Method      string
-	Figures     JSON[map[string]float64]
-	Readings    JSON[[]float64]
-	Guess       *float64
-	ForageMass  float64
-	HalfWidth   float64
-	SharedError float64
-	Note        string
-	MeasuredAt  time.Time
-	RecordedAt  time.Time
-	RecordedBy  string
-	ReplacesID  *string
-	Withdrawn   bool
+	SwardID     string
+	SeasonFrom  string
+	SeasonUntil string
+	MadeOn      Day
+	Pairs       JSON[[]forage.Pair]
+	Slope       float64
+	Intercept   float64
+	RSquared    float64
+	ErrorKg     float64
+	Retired     bool
+	CreatedAt   time.Time
+}
+
+// Device is what sends readings by itself.
+type Device struct {
+	FarmID      string `gorm:"primaryKey"`
+	ID          string `gorm:"primaryKey"`
+	Name        string
+	Kind        string
+	TokenDigest string
+	Revoked     bool
+	CreatedAt   time.Time
+}
+
+// Reading is one reading as it came.
+type Reading struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	StopID     *string
+	PaddockID  *string
+	DeviceID   *string
+	Source     string
+	Method     string
+	Value      float64
+	Zone       string
+	Longitude  *float64
+	Latitude   *float64
+	TakenAt    time.Time
+	ReceivedAt time.Time
+	TakenBy    *string
+	Dropped    bool
+}
+
+// Photo is a picture taken on a walk.
+type Photo struct {
+	FarmID      string `gorm:"primaryKey"`
+	ID          string `gorm:"primaryKey"`
+	StopID      string
+	PaddockID   string
+	ContentType string
+	Content     []byte
+	TakenAt     time.Time
+	TakenBy     string
+}
+
+// WeatherDay is one day's weather.
+type WeatherDay struct {
+	FarmID string `gorm:"primaryKey"`
+	Day    Day    `gorm:"primaryKey"`
+	RainMm float64
+	MeanC  float64
+	LeastC *float64
+	MostC  *float64
+	SunH   *float64
+	Source string
 }
 
 // Move is a mob's move as it really happened.

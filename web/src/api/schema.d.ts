@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Readings of a device, known by its token */
+        post: operations["ingest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms": {
         parameters: {
             query?: never;
@@ -56,6 +73,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/calibrations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The farm's calibrations */
+        get: operations["calibrations"];
+        put?: never;
+        /** Take a calibration into use */
+        post: operations["keep-calibration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/calibrations/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The line through heights and clips; nothing is written */
+        post: operations["fit-calibration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/calibrations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Take a calibration out of use, or back into it */
+        put: operations["retire-calibration"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/demand": {
         parameters: {
             query?: never;
@@ -65,6 +134,75 @@ export interface paths {
         };
         /** What all mobs eat from pasture today */
         get: operations["demand"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Devices that send readings */
+        get: operations["devices"];
+        put?: never;
+        /** Make a device and its token */
+        post: operations["add-device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/devices/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have the stand-in plate walk the farm and send its readings over HTTP */
+        post: operations["stand-in-plate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/devices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Shut a device out; what it sent stays */
+        delete: operations["revoke-device"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/eyes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How near each walker's eye comes */
+        get: operations["eyes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -258,6 +396,23 @@ export interface paths {
         post?: never;
         /** Take a zone off the map */
         delete: operations["remove-zone"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/growth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What grew between the walks */
+        get: operations["growth"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -603,23 +758,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/farms/{farm}/measure": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What readings come to; nothing is written */
-        post: operations["measure"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/farms/{farm}/measurements": {
         parameters: {
             query?: never;
@@ -654,6 +792,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/measurements/{id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what a measurement far off was */
+        post: operations["answer-odd"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/members": {
         parameters: {
             query?: never;
@@ -666,6 +821,23 @@ export interface paths {
         put?: never;
         /** Give a person a role */
         post: operations["set-member"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/meters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How two meters differ, and which to trust */
+        post: operations["compare-meters"];
         delete?: never;
         options?: never;
         head?: never;
@@ -794,6 +966,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a photo of a stop */
+        post: operations["keep-photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/photos/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photo of a walk */
+        get: operations["photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/pins": {
         parameters: {
             query?: never;
@@ -880,6 +1086,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep single readings the moment they come */
+        post: operations["keep-readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/readings/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a file of readings holds; kept when asked */
+        post: operations["reading-file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/readings/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make measurements of waiting readings */
+        post: operations["take-readings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/readings/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Readings of devices and files, by paddock */
+        get: operations["waiting-readings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/ridge": {
         parameters: {
             query?: never;
@@ -889,6 +1163,162 @@ export interface paths {
         };
         /** Farm cover, past and forecast */
         get: operations["ridge"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/stock/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Classes of animals, the farm's own first */
+        get: operations["stock-classes"];
+        put?: never;
+        /** Make a class of the farm's own */
+        post: operations["keep-own-class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/stock/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What stock eat on a day, with the working */
+        get: operations["stock-day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/stock/equivalence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many of one class graze as one of another */
+        get: operations["stock-equivalence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/stock/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write an event down, planned or real */
+        post: operations["keep-event"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/stock/events/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put another in an event's place; the one before is kept */
+        put: operations["change-event"];
+        post?: never;
+        /** Take an event back */
+        delete: operations["withdraw-event"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/stock/intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An intake said both ways; nothing is written */
+        post: operations["convert-intake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/stock/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The farm's stock today as CSV */
+        get: operations["stock-list"];
+        put?: never;
+        /** Take a stock list in */
+        post: operations["take-stock-list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/stock/list/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a stock list would do; nothing is written */
+        post: operations["read-stock-list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/stock/year": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A year of stock: bands, events, ledger, carrying check */
+        get: operations["stock-year"];
         put?: never;
         post?: never;
         delete?: never;
@@ -925,6 +1355,75 @@ export interface paths {
         get: operations["walk"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/walk/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the farm's own order of the walk */
+        put: operations["walk-order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The weather and what it means for growth */
+        get: operations["weather"];
+        /** Where weather comes from, and what the soil holds */
+        put: operations["set-weather"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/weather/days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a day's weather down */
+        post: operations["keep-weather"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/weather/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a file of weather holds; kept when asked */
+        post: operations["weather-file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1156,6 +1655,11 @@ export interface components {
             reasons: components["schemas"]["Reason"][];
             state: string;
         };
+        BadRow: {
+            /** Format: int64 */
+            row: number;
+            why: string;
+        };
         Band: {
             above_least?: boolean;
             label: string;
@@ -1195,6 +1699,61 @@ export interface components {
             /** Format: int64 */
             made: number;
         };
+        CalibrationInput: {
+            confirmed?: boolean;
+            /** @enum {string} */
+            method: "plate" | "stick";
+            name: string;
+            pairs: components["schemas"]["Pair"][];
+            /** @description masses since this day are worked out anew; empty: none */
+            restate_from?: string;
+            /** @description MM-DD; empty: all year */
+            season_from?: string;
+            /** @description MM-DD, the first day it no longer holds */
+            season_until?: string;
+            /** @description empty: every sward */
+            sward_id?: string;
+        };
+        CalibrationView: {
+            /** Format: double */
+            height_high_cm: number;
+            /** Format: double */
+            height_low_cm: number;
+            id: string;
+            in_use: boolean;
+            /** Format: double */
+            intercept_kg: number;
+            made_on: string;
+            method: string;
+            name: string;
+            pairs: components["schemas"]["Pair"][];
+            /** Format: double */
+            r_squared: number;
+            /** Format: double */
+            residual_standard_error_kg: number;
+            retired: boolean;
+            season_from: string;
+            season_until: string;
+            /** Format: double */
+            slope_kg_per_cm: number;
+            sward_id: string;
+            sward_name: string;
+        };
+        CalibrationsView: {
+            calibrations: components["schemas"]["CalibrationView"][];
+            /** Format: int64 */
+            restated: number;
+        };
+        Carrying: {
+            eatable_kg_dm: number[];
+            eaten_kg_dm: number[];
+            figure: components["schemas"]["Figure"];
+            grown_kg_dm: number[];
+            sentence: string;
+            /** @enum {string} */
+            severity: "carries" | "close" | "short";
+            short_months: number[];
+        };
         CautionView: {
             id: string;
             title: string;
@@ -1221,16 +1780,14 @@ export interface components {
             count: number;
             /** Format: double */
             daily_gain_kg?: number;
+            id?: string;
             /** Format: double */
             intake_share: number;
             /** Format: double */
             live_weight_kg: number;
             name: string;
             reference_id: string;
-            /** Format: double */
-            substitution?: number;
-            /** Format: double */
-            supplement_kg_dm?: number;
+            supplements?: components["schemas"]["Supplement"][];
         };
         ClassView: {
             caution: string;
@@ -1240,6 +1797,9 @@ export interface components {
             daily_gain_kg?: number;
             /** Format: double */
             demand_kg_dm_day: number;
+            /** Format: double */
+            grown_kg_dm_day: number;
+            id?: string;
             /** Format: double */
             intake_kg_dm_head_day: number;
             /** Format: double */
@@ -1251,10 +1811,7 @@ export interface components {
             pasture_kg_dm_head_day: number;
             reference_id: string;
             species: string;
-            /** Format: double */
-            substitution?: number;
-            /** Format: double */
-            supplement_kg_dm?: number;
+            supplements?: components["schemas"]["Supplement"][];
         };
         ClockView: {
             /** Format: date-time */
@@ -1266,10 +1823,29 @@ export interface components {
             /** Format: int64 */
             spikes: number;
         };
+        CompareOut: {
+            /** Format: double */
+            limit_high: number;
+            /** Format: double */
+            limit_low: number;
+            /** Format: double */
+            mean_difference: number;
+            /** Format: int64 */
+            n: number;
+        };
         Contour: {
             /** Format: double */
             height_m: number;
             line: number[][];
+        };
+        ConvertInput: {
+            /** Format: double */
+            intake_kg_dm_head_day?: number;
+            /** Format: double */
+            intake_share?: number;
+            /** Format: double */
+            live_weight_kg: number;
+            reference_id: string;
         };
         CornerInput: {
             /** @description the corner, or a place on a fence where a new one is put */
@@ -1277,6 +1853,35 @@ export interface components {
             id: string;
             remove?: boolean;
             to?: number[];
+        };
+        DayMob: {
+            /** Format: double */
+            animal_units: number;
+            classes: components["schemas"]["ClassView"][];
+            eaten: components["schemas"]["Figure"];
+            grown: components["schemas"]["Figure"];
+            /** Format: double */
+            head: number;
+            /** Format: double */
+            live_weight_kg: number;
+            /** Format: double */
+            livestock_units: number;
+            mob_id: string;
+            name: string;
+        };
+        DayView: {
+            day: string;
+            farm: components["schemas"]["Figure"];
+            mobs: components["schemas"]["DayMob"][];
+        };
+        DeviceView: {
+            id: string;
+            kind: string;
+            name: string;
+            /** Format: int64 */
+            readings: number;
+            revoked: boolean;
+            token?: string;
         };
         DivideInput: {
             /**
@@ -1350,6 +1955,29 @@ export interface components {
             /** Format: double */
             whole_nearest_degrees: number | null;
         };
+        DoubtView: {
+            /** Format: date-time */
+            at: string;
+            high: boolean;
+            measurement_id: string;
+            paddock: string;
+            paddock_id: string;
+            sentence: string;
+        };
+        Eats: {
+            /** Format: double */
+            grown_kg_dm_head_day: number;
+            /** Format: double */
+            intake_kg_dm_head_day: number;
+            /** Format: double */
+            intake_share: number;
+        };
+        EquivalenceView: {
+            figure: components["schemas"]["Figure"];
+            first: string;
+            second: string;
+            sentence: string;
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -1390,6 +2018,62 @@ export interface components {
              * @example https://example.com/errors/example
              */
             type: string;
+        };
+        EventChange: {
+            becomes?: string;
+            confirmed?: boolean;
+            /** Format: double */
+            daily_gain_kg?: number;
+            from_id?: string;
+            happened_on?: string;
+            /** Format: double */
+            head?: number;
+            id: string;
+            /** Format: double */
+            intake_share?: number;
+            into_id?: string;
+            into_new?: components["schemas"]["NewGroup"];
+            /** @enum {string} */
+            kind: "birth" | "weaning" | "purchase" | "sale" | "death" | "move" | "mating" | "stage" | "weigh" | "count";
+            note?: string;
+            of_id?: string;
+            planned_on?: string;
+            /** Format: double */
+            weight_kg?: number;
+        };
+        EventView: {
+            becomes?: string;
+            confirmed?: boolean;
+            /** Format: double */
+            daily_gain_kg?: number;
+            day: string;
+            from_id?: string;
+            from_name: string;
+            happened_on?: string;
+            /** Format: double */
+            head?: number;
+            id: string;
+            /** Format: double */
+            intake_share?: number;
+            into_id?: string;
+            into_name: string;
+            into_new?: components["schemas"]["NewGroup"];
+            /** @enum {string} */
+            kind: "birth" | "weaning" | "purchase" | "sale" | "death" | "move" | "mating" | "stage" | "weigh" | "count";
+            mob_ids: string[];
+            note?: string;
+            of_id?: string;
+            of_name: string;
+            overdue: boolean;
+            planned: boolean;
+            /** Format: int64 */
+            planned_head?: number;
+            planned_on?: string;
+            says: string;
+            /** Format: int64 */
+            versions: number;
+            /** Format: double */
+            weight_kg?: number;
         };
         ExclusionView: {
             /** Format: double */
@@ -1492,6 +2176,19 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        Fit: {
+            /** Format: double */
+            intercept_kg: number;
+            /** Format: int64 */
+            n: number;
+            /** Format: double */
+            r_squared: number;
+            /** Format: double */
+            residual_standard_error_kg: number;
+            /** Format: double */
+            slope_kg_per_cm: number;
+            steps: components["schemas"]["Step"][];
+        };
         Fix: {
             /** Format: double */
             accuracy_m: number;
@@ -1510,6 +2207,33 @@ export interface components {
             heights: components["schemas"]["HeightsView"][];
             pictures: components["schemas"]["PictureView"][];
             tile_address: string;
+        };
+        GrowthDial: {
+            break_even?: components["schemas"]["Figure"];
+            growth?: components["schemas"]["Figure"];
+            mob_id: string;
+            name: string;
+            /** Format: double */
+            scale_most_kg_dm_ha_day: number;
+            sentence: string;
+            /** @enum {string} */
+            state: "above" | "watch" | "act";
+            walks: components["schemas"]["WalkGrowth"][];
+        };
+        GrowthView: {
+            doubts: components["schemas"]["DoubtView"][];
+            farm: components["schemas"]["GrowthDial"];
+            mobs: components["schemas"]["GrowthDial"][];
+            swards: components["schemas"]["SwardGrowth"][];
+        };
+        GuessPoint: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            guess_kg_dm_ha: number;
+            /** Format: double */
+            measured_kg_dm_ha: number;
+            paddock: string;
         };
         HeightsView: {
             contours: components["schemas"]["Contour"][];
@@ -1535,13 +2259,15 @@ export interface components {
             /** Format: double */
             forage_mass_kg_dm_ha: number;
             /** Format: double */
-            guess_kg_dm_ha: number | null;
+            guess_kg_dm_ha?: number;
             /** Format: double */
             half_width_kg_dm_ha: number;
             id: string;
             /** Format: date-time */
             measured_at: string;
             method: string;
+            note: string;
+            photos: string[];
             /** Format: int64 */
             readings: number;
         };
@@ -1584,6 +2310,36 @@ export interface components {
             dry: number;
             new_fence: components["schemas"]["Figure"];
         };
+        LedgerRow: {
+            /** Format: double */
+            born: number;
+            /** Format: double */
+            bought: number;
+            /** Format: double */
+            closing: number;
+            /** Format: double */
+            died: number;
+            /** Format: double */
+            found: number;
+            mob_id: string;
+            /** Format: double */
+            moved_in: number;
+            /** Format: double */
+            moved_out: number;
+            name: string;
+            /** Format: double */
+            opening: number;
+            /** Format: double */
+            sold: number;
+        };
+        Line: {
+            calibration_id: string;
+            /** Format: double */
+            intercept_kg: number;
+            name: string;
+            /** Format: double */
+            slope_kg_per_cm: number;
+        };
         ManyPaddocks: {
             confirmed?: boolean;
             paddocks: components["schemas"]["PaddockChange"][];
@@ -1602,48 +2358,25 @@ export interface components {
         MassView: {
             /** Format: double */
             forage_mass_kg_dm_ha: number;
+            /** Format: double */
+            growth_factor_half_width: number;
+            /** Format: double */
+            growth_factor_learned: number;
             guessed: boolean;
             /** Format: double */
             half_width_kg_dm_ha: number;
+            /** Format: int64 */
+            looks: number;
             /** Format: date-time */
             measured_at: string | null;
+            sources: string;
         };
         Me: {
             account: components["schemas"]["Account"];
             farms: components["schemas"]["FarmView"][];
         };
-        MeasureInput: {
-            /** Format: double */
-            canopy_cover?: number;
-            /** Format: double */
-            dry_matter_share?: number;
-            /** Format: double */
-            intercept_kg?: number;
-            /** Format: double */
-            mass_per_cm?: number;
-            /** @enum {string} */
-            method: "plate" | "stick" | "clip" | "plain";
-            paddock_id: string;
-            /** Format: double */
-            quadrat_m2?: number;
-            readings: number[];
-            /** Format: double */
-            slope_kg_per_cm?: number;
-        };
         MeasureLine: {
             line: number[][];
-        };
-        MeasureView: {
-            advice: string;
-            /** Format: double */
-            half_width_kg_dm_ha: number;
-            mass: components["schemas"]["Figure"];
-            /** Format: int64 */
-            more_for_ten_percent: number | null;
-            /** Format: int64 */
-            readings_advised: number;
-            sample: components["schemas"]["SampleOut"];
-            unit: string;
         };
         MeasuredLine: {
             /**
@@ -1676,6 +2409,22 @@ export interface components {
             /** @description the one that is joined to it */
             with_id: string;
         };
+        MetersInput: {
+            spots: components["schemas"]["Spot"][];
+        };
+        MetersView: {
+            /** Format: int64 */
+            clips: number;
+            compare: components["schemas"]["CompareOut"];
+            figure: components["schemas"]["Figure"];
+            /** Format: double */
+            first_error_kg_dm_ha: number;
+            /** Format: double */
+            second_error_kg_dm_ha: number;
+            sentence: string;
+            /** Format: int64 */
+            side: number;
+        };
         Minding: {
             /** Format: date-time */
             at: string | null;
@@ -1697,9 +2446,9 @@ export interface components {
             break_even?: components["schemas"]["Figure"];
             classes: components["schemas"]["ClassView"][];
             demand: components["schemas"]["Figure"];
-            described_on: string;
             field_ids: string[];
             glyph: string;
+            grown: components["schemas"]["Figure"];
             /** Format: double */
             head: number;
             id: string;
@@ -1739,6 +2488,50 @@ export interface components {
         Named: {
             name: string;
         };
+        NewCalibration: {
+            confirmed?: boolean;
+            id: string;
+            /** @enum {string} */
+            method: "plate" | "stick";
+            name: string;
+            pairs: components["schemas"]["Pair"][];
+            /** @description masses since this day are worked out anew; empty: none */
+            restate_from?: string;
+            /** @description MM-DD; empty: all year */
+            season_from?: string;
+            /** @description MM-DD, the first day it no longer holds */
+            season_until?: string;
+            /** @description empty: every sward */
+            sward_id?: string;
+        };
+        NewDevice: {
+            id: string;
+            /** @enum {string} */
+            kind: "plate";
+            name: string;
+        };
+        NewEvent: {
+            becomes?: string;
+            confirmed?: boolean;
+            /** Format: double */
+            daily_gain_kg?: number;
+            from_id?: string;
+            happened_on?: string;
+            /** Format: double */
+            head?: number;
+            id: string;
+            /** Format: double */
+            intake_share?: number;
+            into_id?: string;
+            into_new?: components["schemas"]["NewGroup"];
+            /** @enum {string} */
+            kind: "birth" | "weaning" | "purchase" | "sale" | "death" | "move" | "mating" | "stage" | "weigh" | "count";
+            note?: string;
+            of_id?: string;
+            planned_on?: string;
+            /** Format: double */
+            weight_kg?: number;
+        };
         NewExclusion: {
             id: string;
             /** @enum {string} */
@@ -1768,6 +2561,15 @@ export interface components {
             shape: number[][][][];
             sward_id: string;
         };
+        NewGroup: {
+            id: string;
+            /** Format: double */
+            live_weight_kg: number;
+            /** @description empty: kept outside any mob */
+            mob_id: string;
+            name: string;
+            reference_id: string;
+        };
         NewHeights: {
             content: string;
             /** Format: double */
@@ -1791,22 +2593,37 @@ export interface components {
             temporary?: boolean;
         };
         NewMeasurement: {
+            calibration_id?: string;
             /** Format: double */
             canopy_cover?: number;
+            /** Format: double */
+            cm_per_count?: number;
+            /** Format: double */
+            cm_per_fist?: number;
             confirmed?: boolean;
             /** Format: double */
+            drops?: number;
+            /** Format: double */
             dry_matter_share?: number;
+            /** Format: double */
+            first?: number;
+            /** Format: double */
+            fists?: number;
+            frosty?: boolean;
             /** Format: double */
             guess_kg_dm_ha?: number;
             id: string;
             /** Format: double */
             intercept_kg?: number;
             /** Format: double */
+            last?: number;
+            line_name?: string;
+            /** Format: double */
             mass_per_cm?: number;
             /** Format: date-time */
             measured_at: string;
             /** @enum {string} */
-            method: "plate" | "stick" | "clip" | "plain";
+            method: "plate" | "plate_counter" | "stick" | "clip" | "plain" | "eye";
             note?: string;
             paddock_id: string;
             /** Format: double */
@@ -1815,6 +2632,10 @@ export interface components {
             replaces_id?: string;
             /** Format: double */
             slope_kg_per_cm?: number;
+            sward_id?: string;
+            wet?: boolean;
+            zone_of?: number[];
+            zones?: components["schemas"]["Zone"][];
         };
         NewMob: {
             classes: components["schemas"]["ClassInput"][];
@@ -1838,6 +2659,20 @@ export interface components {
             moved_at: string;
             note?: string;
             to_paddock_id?: string;
+        };
+        NewOwnClass: {
+            confirmed?: boolean;
+            /** Format: double */
+            daily_gain_kg: number;
+            id: string;
+            /** Format: double */
+            intake_share: number;
+            like_id: string;
+            /** Format: double */
+            live_weight_kg: number;
+            /** Format: double */
+            livestock_unit_eu: number;
+            name: string;
         };
         NewPicture: {
             content: string;
@@ -1875,6 +2710,33 @@ export interface components {
             id: string;
             name: string;
             shape: number[][][][];
+        };
+        OddAnswer: {
+            /** @enum {string} */
+            answer: "kept" | "eaten" | "wrong_paddock" | "wrong_calibration";
+            /** @description the right one, if it was the wrong paddock */
+            paddock_id?: string;
+        };
+        OddView: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            believed_kg_dm_ha: number;
+            id: string;
+            /** Format: double */
+            measured_kg_dm_ha: number;
+            paddock: string;
+            paddock_id: string;
+            question: string;
+        };
+        OutsideClass: {
+            /** Format: double */
+            head: number;
+            id: string;
+            /** Format: double */
+            live_weight_kg: number;
+            name: string;
+            species: string;
         };
         PaddockChange: {
             /** @enum {string} */
@@ -1989,6 +2851,12 @@ export interface components {
             version: number;
             wetness: string;
         };
+        Pair: {
+            /** Format: double */
+            forage_mass_kg_dm_ha: number;
+            /** Format: double */
+            height_cm: number;
+        };
         PartView: {
             /** Format: double */
             area_ha: number;
@@ -2081,6 +2949,58 @@ export interface components {
             /** Format: double */
             typical: number;
         };
+        ReadingFileInput: {
+            columns?: {
+                [key: string]: number;
+            };
+            keep?: boolean;
+            /** @enum {string} */
+            method: "plate" | "stick" | "plain";
+            name: string;
+            text: string;
+        };
+        ReadingFileView: {
+            bad: components["schemas"]["BadRow"][];
+            columns: {
+                [key: string]: number;
+            };
+            /** Format: int64 */
+            good: number;
+            heads: string[];
+            /** Format: int64 */
+            kept: number;
+            /** Format: int64 */
+            kept_before: number;
+            /** Format: int64 */
+            placed: number;
+        };
+        ReadingInput: {
+            dropped?: boolean;
+            id: string;
+            /** Format: double */
+            latitude?: number;
+            /** Format: double */
+            longitude?: number;
+            /** @enum {string} */
+            method: "plate" | "stick" | "clip" | "plain" | "eye";
+            paddock_id?: string;
+            stop_id?: string;
+            /** Format: date-time */
+            taken_at: string;
+            /** Format: double */
+            value: number;
+            zone?: string;
+        };
+        ReadingsInput: {
+            readings: components["schemas"]["ReadingInput"][];
+        };
+        ReadingsView: {
+            /** Format: int64 */
+            kept: number;
+            refused: components["schemas"]["RefusedReading"][];
+            /** Format: int64 */
+            repeated: number;
+        };
         Reason: {
             figures: components["schemas"]["Term"][];
             text: string;
@@ -2089,10 +3009,21 @@ export interface components {
             classes: components["schemas"]["StockClass"][];
             swards: components["schemas"]["Sward"][];
         };
+        RefusedReading: {
+            field: string;
+            id: string;
+            /** Format: int64 */
+            index: number;
+            why: string;
+        };
         Result: {
             out: unknown;
             steps: components["schemas"]["Step"][];
             unusual: components["schemas"]["Problem"][];
+        };
+        RetireInput: {
+            restate_from?: string;
+            retired: boolean;
         };
         RidgeDay: {
             /** Format: date-time */
@@ -2145,23 +3076,6 @@ export interface components {
             /** Format: date-time */
             to: string;
         };
-        SampleOut: {
-            /** Format: double */
-            ci95_high: number | null;
-            /** Format: double */
-            ci95_low: number | null;
-            /** Format: double */
-            mean: number;
-            /** Format: int64 */
-            n: number;
-            outliers: number[];
-            /** Format: int64 */
-            readings_for_ten_percent: number | null;
-            /** Format: double */
-            standard_deviation: number | null;
-            /** Format: double */
-            standard_error: number | null;
-        };
         School: {
             /** Format: double */
             entry_kg_dm_ha?: number;
@@ -2183,6 +3097,10 @@ export interface components {
             too_old_kg_dm_ha?: number;
             /** Format: double */
             utilisation: number;
+        };
+        Sent: {
+            /** Format: int64 */
+            sent: number;
         };
         SignIn: {
             email: string;
@@ -2209,6 +3127,22 @@ export interface components {
             names?: string[];
             paddock_id: string;
         };
+        Spot: {
+            /** Format: double */
+            clip_kg_dm_ha?: number;
+            /** Format: double */
+            first: number;
+            /** Format: double */
+            second: number;
+        };
+        StandInput: {
+            /** Format: int64 */
+            drops_each: number;
+            /** Format: double */
+            seed?: number;
+            /** @description the device's token, as it was shown when the device was made */
+            token: string;
+        };
         Standing: {
             mob_id: string;
             /** Format: int64 */
@@ -2226,6 +3160,13 @@ export interface components {
         StepView: {
             label: string;
         };
+        StockBand: {
+            days: number[];
+            group_id: string;
+            mob_id: string;
+            name: string;
+            species: string;
+        };
         StockClass: {
             ask_nutritionist: boolean;
             confidence: string;
@@ -2236,12 +3177,43 @@ export interface components {
             intake_share: components["schemas"]["Range"];
             live_weight_kg: components["schemas"]["Range"];
             /** Format: double */
+            livestock_unit_eu: number;
+            /** Format: double */
             minimum_fence_kv: number;
             name: string;
             note: string;
+            parasite_prone: boolean;
             source: string;
             species: string;
             stage: string;
+        };
+        StockListInput: {
+            columns?: {
+                [key: string]: number;
+            };
+            confirmed?: boolean;
+            id?: string;
+            text: string;
+        };
+        StockListRow: {
+            class: components["schemas"]["ClassInput"];
+            known: boolean;
+            mob: string;
+            remark: string;
+            /** Format: int64 */
+            row: number;
+        };
+        StockListView: {
+            bad: components["schemas"]["BadRow"][];
+            columns: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            head: number;
+            heads: string[];
+            /** Format: int64 */
+            mobs: number;
+            rows: components["schemas"]["StockListRow"][];
         };
         Sum: {
             answers: components["schemas"]["Field"][];
@@ -2253,13 +3225,28 @@ export interface components {
             unit: string;
             variants?: string[];
         };
+        Supplement: {
+            from: string;
+            name?: string;
+            /** Format: double */
+            substitution: number;
+            /** Format: double */
+            supplement_kg_dm: number;
+            /** @description the first day without it; empty: goes on */
+            until?: string;
+        };
         Sward: {
+            /** Format: double */
+            base_temperature_c: number | null;
             /** Format: double */
             ceiling_mass_kg_ha: number;
             confidence: string;
             growth_curve: string;
+            growth_form: string;
             hazards: string[];
             id: string;
+            /** Format: double */
+            leaf_stage_at_grazing: number | null;
             /** Format: double */
             legume_share_typical: number;
             mass_per_cm: components["schemas"]["SwardMassPerCmStruct"];
@@ -2267,6 +3254,8 @@ export interface components {
             note: string;
             /** Format: double */
             peak_growth_kg_ha_day: number;
+            /** Format: double */
+            phyllochron_degree_days: number | null;
             plate: components["schemas"]["PlateLine"];
             /** Format: double */
             residual_mass_kg_ha: number;
@@ -2276,6 +3265,18 @@ export interface components {
             /** Format: double */
             stop_height_cm: number;
         };
+        SwardGrowth: {
+            /** Format: double */
+            expected_kg_dm_ha_day: number;
+            /** Format: double */
+            growth_factor_learned: number;
+            /** Format: double */
+            growth_kg_dm_ha_day: number;
+            name: string;
+            /** Format: int64 */
+            paddocks: number;
+            sward_id: string;
+        };
         SwardMassPerCmStruct: {
             /** Format: double */
             dense: number;
@@ -2283,6 +3284,11 @@ export interface components {
             medium: number;
             /** Format: double */
             open: number;
+        };
+        TakeIn: {
+            /** @description readings that are let go */
+            drop?: string[];
+            keys: string[];
         };
         Term: {
             name: string;
@@ -2343,6 +3349,15 @@ export interface components {
             /** Format: double */
             square_m: number;
         };
+        Unassigned: {
+            id: string;
+            source: string;
+            /** Format: date-time */
+            taken_at: string;
+            /** Format: double */
+            value: number;
+            why: string;
+        };
         UseLayout: {
             from?: string;
             standing?: components["schemas"]["Standing"][];
@@ -2388,27 +3403,191 @@ export interface components {
             /** Format: double */
             used_share: number;
         };
+        WaitingStop: {
+            /** Format: double */
+            believed_kg_dm_ha: number;
+            /** Format: double */
+            forage_mass_kg_dm_ha?: number;
+            /** Format: date-time */
+            from: string;
+            /** Format: double */
+            half_width_kg_dm_ha?: number;
+            key: string;
+            method: string;
+            /** Format: int64 */
+            n: number;
+            /** Format: int64 */
+            outliers: number;
+            paddock: string;
+            paddock_id: string;
+            problem: string;
+            source: string;
+            /** Format: date-time */
+            until: string;
+        };
+        WaitingView: {
+            stops: components["schemas"]["WaitingStop"][];
+            unassigned: components["schemas"]["Unassigned"][];
+        };
+        WalkGrowth: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            growth_kg_dm_ha_day: number;
+            /** Format: int64 */
+            paddocks: number;
+        };
+        WalkOrderInput: {
+            paddock_ids: string[];
+        };
         WalkStop: {
             /** Format: double */
             area_ha: number;
+            avoid: string[];
             /** Format: double */
-            intercept_kg: number;
+            growth_kg_dm_ha_day: number;
             last?: components["schemas"]["LastMeasurement"];
+            /** Format: double */
+            leaves: number | null;
             mass: components["schemas"]["MassView"];
             measured_today: boolean;
             name: string;
             paddock_id: string;
-            plate_fits: boolean;
-            /** Format: double */
-            slope_kg_per_cm: number;
+            plate_line?: components["schemas"]["Line"];
+            plate_unsuited: string;
+            stick_line?: components["schemas"]["Line"];
             /** Format: double */
             stop_height_cm: number;
+            sward_id: string;
             sward_name: string;
+            zones: components["schemas"]["Zone"][];
         };
         WalkView: {
             /** Format: double */
             days_since: number | null;
+            odd: components["schemas"]["OddView"][];
+            own_order: boolean;
             stops: components["schemas"]["WalkStop"][];
+            /** Format: int64 */
+            waiting: number;
+        };
+        WalkerView: {
+            /** Format: int64 */
+            best: number;
+            /** Format: double */
+            bias: number;
+            guesses: components["schemas"]["GuessPoint"][];
+            level: string;
+            /** Format: int64 */
+            n: number;
+            name: string;
+            /** Format: int64 */
+            near: number;
+            /** Format: int64 */
+            run: number;
+            /** Format: double */
+            spread: number;
+            steps: components["schemas"]["Step"][];
+            user_id: string;
+        };
+        WeatherDayInput: {
+            confirmed?: boolean;
+            day: string;
+            /** Format: double */
+            least_c?: number;
+            /** Format: double */
+            mean_c: number;
+            /** Format: double */
+            most_c?: number;
+            /** Format: double */
+            rain_mm: number;
+            /** Format: double */
+            sun_h?: number;
+        };
+        WeatherDayView: {
+            confirmed?: boolean;
+            day: string;
+            /** Format: double */
+            least_c?: number;
+            /** Format: double */
+            mean_c: number;
+            /** Format: double */
+            moisture_share: number;
+            /** Format: double */
+            most_c?: number;
+            /** Format: double */
+            rain_mm: number;
+            source: string;
+            /** Format: double */
+            sun_h?: number;
+            /** Format: double */
+            thirst_mm: number;
+            too_wet: boolean;
+            /** Format: double */
+            warmth_ratio: number;
+            /** Format: double */
+            water_mm: number;
+        };
+        WeatherFileInput: {
+            columns?: {
+                [key: string]: number;
+            };
+            keep?: boolean;
+            text: string;
+        };
+        WeatherFileView: {
+            bad: components["schemas"]["BadRow"][];
+            columns: {
+                [key: string]: number;
+            };
+            from: string;
+            /** Format: int64 */
+            good: number;
+            heads: string[];
+            /** Format: int64 */
+            kept: number;
+            until: string;
+        };
+        WeatherSettings: {
+            confirmed?: boolean;
+            /** Format: double */
+            soil_mm: number;
+            station: boolean;
+            station_from?: string;
+        };
+        WeatherView: {
+            days: components["schemas"]["WeatherDayView"][];
+            /** Format: double */
+            growth_ratio: number;
+            last_day: string;
+            sentence: string;
+            /** Format: double */
+            soil_mm: number;
+            station: boolean;
+        };
+        YearView: {
+            bands: components["schemas"]["StockBand"][];
+            carrying: components["schemas"]["Carrying"];
+            events: components["schemas"]["EventView"][];
+            from: string;
+            ledger: components["schemas"]["LedgerRow"][];
+            measure: string;
+            /** Format: double */
+            most: number;
+            /** Format: int64 */
+            most_day: number;
+            outside: components["schemas"]["OutsideClass"][];
+            /** Format: int64 */
+            today: number;
+            total: number[];
+            unit: string;
+            /** Format: int64 */
+            year: number;
+        };
+        Zone: {
+            name: string;
+            /** Format: double */
+            share: number;
         };
         ZoneView: {
             /** Format: double */
@@ -2448,6 +3627,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClockView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    ingest: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description Bearer and the device's token */
+                Authorization: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2599,6 +3823,179 @@ export interface operations {
             };
         };
     };
+    calibrations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCalibration"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "fit-calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrationInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fit"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "retire-calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetireInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     demand: {
         parameters: {
             query?: never;
@@ -2617,6 +4014,215 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Figure"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDevice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stand-in-plate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sent"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "revoke-device": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    eyes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkerView"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3236,6 +4842,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FieldView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    growth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4113,50 +5759,6 @@ export interface operations {
             };
         };
     };
-    measure: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                farm: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MeasureInput"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MeasureView"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-            /** @description Internal Server Error */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorModel"];
-                };
-            };
-        };
-    };
     "record-measurement": {
         parameters: {
             query?: never;
@@ -4212,6 +5814,51 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "answer-odd": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OddAnswer"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -4304,6 +5951,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MemberView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "compare-meters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MetersInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MetersView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4755,6 +6446,97 @@ export interface operations {
             };
         };
     };
+    "keep-photo": {
+        parameters: {
+            query: {
+                id: string;
+                /** @description the measurement it belongs to, which may come after it */
+                stop: string;
+                paddock: string;
+                taken_at: string;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "pin-move": {
         parameters: {
             query?: never;
@@ -5017,6 +6799,178 @@ export interface operations {
             };
         };
     };
+    "keep-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "reading-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingFileInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingFileView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "waiting-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     ridge: {
         parameters: {
             query?: never;
@@ -5035,6 +6989,524 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RidgeView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stock-classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockClass"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-own-class": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOwnClass"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockClass"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stock-day": {
+        parameters: {
+            query?: {
+                /** @description YYYY-MM-DD */
+                day?: string;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stock-equivalence": {
+        parameters: {
+            query?: {
+                first?: string;
+                second?: string;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquivalenceView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEvent"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "change-event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "withdraw-event": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "convert-intake": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConvertInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Eats"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stock-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-stock-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockListInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MobView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "read-stock-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockListInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockListView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stock-year": {
+        parameters: {
+            query?: {
+                /** @description 0: the present one */
+                year?: number;
+                measure?: "demand" | "au" | "lu" | "weight" | "head";
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5115,6 +7587,222 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WalkView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "walk-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkOrderInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    weather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeatherSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeatherDayInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "weather-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeatherFileInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeatherFileView"];
                 };
             };
             /** @description Unprocessable Entity */

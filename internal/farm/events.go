@@ -1,0 +1,496 @@
+package farm
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"sort"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/quantity"
+	"fjell/core/reference"
+	"fjell/core/stock"
+	"fjell/internal/store"
+)
+
+// NewGroup is a class that an event brings animals into and that is not there yet.
+type NewGroup struct {
+	ID          string  `json:"id"`
+	MobID       string  `json:"mob_id" doc:"empty: kept outside any mob"`
+	ReferenceID string  `json:"reference_id"`
+	Name        string  `json:"name"`
+	LiveWeight  float64 `json:"live_weight_kg"`
+}
+
+// EventInput is a thing that happens to stock: planned for a day, or happened on one, or both.
+type EventInput struct {
+	Kind        stock.Kind `json:"kind" enum:"birth,weaning,purchase,sale,death,move,mating,stage,weigh,count"`
+	PlannedOn   string     `json:"planned_on,omitempty"`
+	HappenedOn  string     `json:"happened_on,omitempty"`
+	Head        float64    `json:"head,omitempty"`
+	FromID      string     `json:"from_id,omitempty"`
+	IntoID      string     `json:"into_id,omitempty"`
+	IntoNew     *NewGroup  `json:"into_new,omitempty"`
+	OfID        string     `json:"of_id,omitempty"`
+	Weight      *float64   `json:"weight_kg,omitempty"`
+	Becomes     string     `json:"becomes,omitempty"`
+	IntakeShare *float64   `json:"intake_share,omitempty"`
+	Gain        *float64   `json:"daily_gain_kg,omitempty"`
+	Note        string     `json:"note,omitempty"`
+	Confirmed   bool       `json:"confirmed,omitempty"`
+}
+
+// NewEvent is an event with the id its maker gave it.
+type NewEvent struct {
+	ID string `json:"id"`
+	EventInput
+}
+
+// EventChange changes an event: a new row takes the place of the one before, which is kept.
+type EventChange struct {
+	ID string `json:"id"` // of the row that takes its place
+	EventInput
+}
+
+// EventView is an event in words, with its days.
+type EventView struct {
+	EventInput
+	ID          string   `json:"id"`
+	Day         string   `json:"day"` // the day it counts from
+	Says        string   `json:"says"`
+	MobIDs      []string `json:"mob_ids" nullable:"false"`
+	FromName    string   `json:"from_name"`
+	IntoName    string   `json:"into_name"`
+	OfName      string   `json:"of_name"`
+	PlannedHead *int     `json:"planned_head,omitempty"`
+	Overdue     bool     `json:"overdue"` // planned for a day that is past; nobody said it happened
+	Planned     bool     `json:"planned"`
+	Versions    int      `json:"versions"`
+}
+
+// KeepEvent writes an event down.
+func (s *Service) KeepEvent(ctx context.Context, a Actor, in NewEvent) (YearView, error) {
+	if err := clientID("id", in.ID); err != nil {
+		return YearView{}, err
+	}
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		repeat, err := once(tx, a.FarmID, in.ID, "event", in)
+		if err != nil || repeat {
+			return err
+		}
+		return s.saveEvent(ctx, tx, a, in.ID, nil, in.EventInput)
+	})
+	if err != nil {
+		return YearView{}, err
+	}
+	return s.Year(ctx, a, YearInput{})
+}
+
+// ChangeEvent puts another in an event's place: another day for a plan, the day it really happened, a correction.
+func (s *Service) ChangeEvent(ctx context.Context, a Actor, id string, in EventChange) (YearView, error) {
+	if err := clientID("id", in.ID); err != nil {
+		return YearView{}, err
+	}
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		repeat, err := once(tx, a.FarmID, in.ID, "event", in)
+		if err != nil || repeat {
+			return err
+		}
+		old, err := find[store.StockEvent](tx, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		return s.saveEvent(ctx, tx, a, in.ID, &old, in.EventInput)
+	})
+	if err != nil {
+		return YearView{}, err
+	}
+	return s.Year(ctx, a, YearInput{})
+}
+
+// WithdrawEvent takes an event back; both rows are kept.
+func (s *Service) WithdrawEvent(ctx context.Context, a Actor, id string) (YearView, error) {
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		old, err := find[store.StockEvent](tx, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		if err != nil {
+			return err
+		}
+		if _, err := p.keep(without(p.events, id)); err != nil {
+			var refused *quantity.Problem
+			if errors.As(err, &refused) {
+				return quantity.Refuse("event", nil, "it cannot be taken back: %s", refused.Message)
+			}
+			return err
+		}
+		old.ID, old.ReplacesID, old.Withdrawn = newID(), &id, true
+		old.RecordedAt, old.RecordedBy = time.Now().UTC(), a.UserID
+		return replacing(tx.Create(&old).Error)
+	})
+	if err != nil {
+		return YearView{}, err
+	}
+	return s.Year(ctx, a, YearInput{})
+}
+
+func replacing(err error) error {
+	if errors.Is(err, gorm.ErrDuplicatedKey) {
+		return quantity.Refuse("event", nil, "somebody changed this event meanwhile: look again")
+	}
+	return err
+}
+
+func without(events []store.StockEvent, id string) []store.StockEvent {
+	var out []store.StockEvent
+	for _, e := range events {
+		if e.ID != id {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+func (s *Service) saveEvent(ctx context.Context, tx *gorm.DB, a Actor, id string, old *store.StockEvent, in EventInput) error {
+	p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	if err != nil {
+		return err
+	}
+	row := store.StockEvent{FarmID: a.FarmID, ID: id, RecordedAt: time.Now().UTC(), RecordedBy: a.UserID}
+	if old != nil {
+		row.ReplacesID = &old.ID
+		p.events = without(p.events, old.ID)
+		row.PlannedOn, row.PlannedHead = old.PlannedOn, old.PlannedHead // the plan stands beside the fact
+	}
+	if err := p.fillEvent(tx, a, &row, in); err != nil {
+		return err
+	}
+	// A plan made now must fit the head that are there then, and what is planned after it too.
+	strict := row
+	if strict.HappenedOn == nil {
+		day := dayAt(max(dayNumber(*row.PlannedOn), p.number(p.now)))
+		strict.HappenedOn = &day
+	}
+	if _, err := p.keep(append(append([]store.StockEvent(nil), p.events...), strict)); err != nil {
+		return err
+	}
+	return replacing(tx.Create(&row).Error)
+}
+
+// fillEvent checks an event and puts it into a row.
+func (p *picture) fillEvent(tx *gorm.DB, a Actor, row *store.StockEvent, in EventInput) error {
+	if err := judge(in, in.Confirmed); err != nil {
+		return err
+	}
+	if len([]rune(in.Note)) > 500 {
+		return quantity.Refuse("note", nil, "a note has at most 500 letters")
+	}
+	known := false
+	for _, k := range stock.Kinds {
+		known = known || k == in.Kind
+	}
+	if !known {
+		return quantity.Refuse("kind", string(in.Kind), "is not a kind of event")
+	}
+	row.Kind, row.Head, row.Note = string(in.Kind), int(in.Head), strings.TrimSpace(in.Note)
+	row.WeightKg, row.Becomes, row.IntakeShare, row.GainKg = in.Weight, in.Becomes, in.IntakeShare, in.Gain
+	if err := p.fillDays(row, in); err != nil {
+		return err
+	}
+	day := row.HappenedOn
+	if day == nil {
+		day = row.PlannedOn
+	}
+	from, into, of := in.Kind.Roles()
+	for _, need := range []struct {
+		field, id string
+		wanted    bool
+		say       string
+		to        **string
+	}{{"from_id", in.FromID, from, "say which class they leave", &row.FromID}, {"into_id", in.IntoID, into && in.IntoNew == nil, "say which class they come to", &row.IntoID},
+		{"of_id", in.OfID, of, "say which class it is about", &row.OfID}} {
+		if need.id == "" {
+			if need.wanted {
+				return quantity.Refuse(need.field, nil, "%s", need.say)
+			}
+			continue
+		}
+		if p.groupRow(need.id) == nil {
+			return quantity.Refuse(need.field, need.id, "is not a class of this farm's stock")
+		}
+		id := need.id
+		*need.to = &id
+	}
+	if from && into && in.FromID != "" && in.FromID == in.IntoID {
+		return quantity.Refuse("into_id", nil, "they are in that class already")
+	}
+	if counts := in.Kind != stock.Mating && in.Kind != stock.Stage && in.Kind != stock.Weigh; counts && in.Kind != stock.Muster && in.Head < 1 {
+		return quantity.Refuse("head", in.Head, "say how many head")
+	}
+	if in.Kind == stock.Weigh && in.Weight == nil {
+		return quantity.Refuse("weight_kg", nil, "say what they weigh")
+	}
+	if in.IntoNew != nil {
+		if err := p.newGroup(tx, a, row, *in.IntoNew, *day); err != nil {
+			return err
+		}
+	}
+	return p.stageOf(row, in)
+}
+
+func (p *picture) fillDays(row *store.StockEvent, in EventInput) error {
+	today := p.number(p.now)
+	for _, d := range []struct {
+		field, day string
+		to         **store.Day
+	}{{"planned_on", in.PlannedOn, &row.PlannedOn}, {"happened_on", in.HappenedOn, &row.HappenedOn}} {
+		if d.day == "" {
+			continue
+		}
+		if _, err := store.Day(d.day).Time(time.UTC); err != nil {
+			return quantity.Refuse(d.field, d.day, "must be a day, such as 2026-06-10")
+		}
+		n := dayNumber(store.Day(d.day))
+		if d.field == "happened_on" && n > today {
+			return quantity.Refuse(d.field, d.day, "what happened does not lie in the future: plan it instead")
+		}
+		if n < today-5*366 || n > today+3*366 {
+			return quantity.Refuse(d.field, d.day, "lies more than five years back or three ahead")
+		}
+		day := store.Day(d.day)
+		*d.to = &day
+	}
+	if row.PlannedOn == nil && row.HappenedOn == nil {
+		return quantity.Refuse("planned_on", nil, "say for which day it is planned, or on which it happened")
+	}
+	if in.PlannedOn != "" && in.HappenedOn == "" {
+		head := int(in.Head)
+		row.PlannedHead = &head
+	}
+	return nil
+}
+
+// newGroup makes the class that animals come to. It is on the books with no head well before, so that the event can
+// still be put on another day.
+func (p *picture) newGroup(tx *gorm.DB, a Actor, row *store.StockEvent, in NewGroup, day store.Day) error {
+	if err := clientID("into_new.id", in.ID); err != nil {
+		return err
+	}
+	ref, err := p.class("into_new.reference_id", in.ReferenceID)
+	if err != nil {
+		return err
+	}
+	c := ClassInput{ReferenceID: in.ReferenceID, Name: strings.TrimSpace(in.Name), LiveWeight: in.LiveWeight, IntakeShare: ref.IntakeShare.Typical, DailyGain: ref.DailyGain}
+	if c.Name == "" {
+		c.Name = ref.Name
+	}
+	if c.LiveWeight <= 0 {
+		c.LiveWeight = ref.LiveWeight.Typical
+	}
+	var mobID *string
+	if in.MobID != "" {
+		if _, err := find[store.Mob](tx, a.FarmID, "into_new.mob_id", in.MobID); err != nil {
+			return err
+		}
+		mobID = &in.MobID
+	}
+	group := c.group(a.FarmID, in.ID, mobID, len(p.groups), dayAt(min(dayNumber(day), p.number(p.now))-366))
+	if err := tx.Create(&group).Error; err != nil {
+		return err
+	}
+	p.groups = append(p.groups, group)
+	row.IntoID = &group.ID
+	return nil
+}
+
+// stageOf finds what the animals an event is about become, where nobody said: mothers come into milk when they give
+// birth (with twins, when there are many young to a mother), and go dry when the young are weaned.
+func (p *picture) stageOf(row *store.StockEvent, in EventInput) error {
+	if row.OfID == nil {
+		return nil
+	}
+	of := p.groupRow(*row.OfID)
+	ref, err := p.class("of_id", of.ReferenceID)
+	if err != nil {
+		return err
+	}
+	if row.Becomes != "" {
+		if _, err := p.class("becomes", row.Becomes); err != nil {
+			return err
+		}
+		return nil
+	}
+	lib := reference.Load()
+	switch in.Kind {
+	case stock.Birth:
+		stage := "lactating_single"
+		if c, ok := p.herd.ClassOn(of.ID, p.number(p.now)); ok && c.Count > 0 {
+			if rate := in.Head / c.Count; rate > 2.3 {
+				stage = "lactating_multiple"
+			} else if rate > 1.4 {
+				stage = "lactating_twin"
+			}
+		}
+		row.Becomes = lib.AtStage(ref, stage).ID
+	case stock.Weaning:
+		row.Becomes = lib.AtStage(ref, "dry").ID
+	case stock.Stage:
+		return quantity.Refuse("becomes", nil, "say which class they become")
+	}
+	return nil
+}
+
+// birthWords names a birth by species.
+var birthWords = map[string]string{"cattle": "Calving", "sheep": "Lambing", "goats": "Kidding", "horses": "Foaling"}
+
+func (p *picture) eventView(e store.StockEvent, counted map[string]stock.Event) EventView {
+	v := EventView{ID: e.ID, EventInput: EventInput{Kind: stock.Kind(e.Kind), Head: float64(e.Head), Weight: e.WeightKg, Becomes: e.Becomes, IntakeShare: e.IntakeShare,
+		Gain: e.GainKg, Note: e.Note}, MobIDs: []string{}, PlannedHead: e.PlannedHead, Planned: e.HappenedOn == nil}
+	if e.PlannedOn != nil {
+		v.PlannedOn = string(*e.PlannedOn)
+	}
+	if e.HappenedOn != nil {
+		v.HappenedOn = string(*e.HappenedOn)
+	}
+	if c, ok := counted[e.ID]; ok {
+		v.Day, v.Head = string(dayAt(c.Day)), c.Head
+		v.Overdue = c.Planned && e.PlannedOn != nil && dayNumber(*e.PlannedOn) < c.Day
+	}
+	mobs := map[string]bool{}
+	species := ""
+	for _, side := range []struct {
+		id   *string
+		to   *string
+		name *string
+	}{{e.FromID, &v.FromID, &v.FromName}, {e.IntoID, &v.IntoID, &v.IntoName}, {e.OfID, &v.OfID, &v.OfName}} {
+		if side.id == nil {
+			continue
+		}
+		*side.to = *side.id
+		if g := p.groupRow(*side.id); g != nil {
+			*side.name = g.Name
+			if g.MobID != nil {
+				mobs[*g.MobID] = true
+			}
+			if ref, err := p.class("", g.ReferenceID); err == nil {
+				species = ref.Species
+			}
+		}
+	}
+	v.MobIDs = sortedKeys(mobs)
+	v.Says = p.says(v, species)
+	return v
+}
+
+// says puts an event in a few words.
+func (p *picture) says(v EventView, species string) string {
+	n := fmt.Sprintf("%.0f", v.Head)
+	become := ""
+	if ref, err := p.class("", v.Becomes); err == nil {
+		become = strings.ToLower(ref.Name)
+	}
+	switch v.Kind {
+	case stock.Birth:
+		return birthWords[species] + ": " + n + " " + v.IntoName
+	case stock.Weaning:
+		return "Weaning: " + n + " " + v.FromName
+	case stock.Purchase:
+		return "Bought: " + n + " " + v.IntoName
+	case stock.Sale:
+		return "Sold: " + n + " " + v.FromName
+	case stock.Death:
+		return "Died: " + n + " " + v.FromName
+	case stock.Transfer:
+		return "Moved: " + n + " " + v.FromName + " to " + v.IntoName
+	case stock.Mating:
+		return "Mating of " + v.OfName
+	case stock.Stage:
+		return v.OfName + ": " + become
+	case stock.Weigh:
+		return "Weighed: " + v.OfName
+	}
+	return "Counted: " + n + " " + v.OfName
+}
+
+func (p *picture) eventViews() []EventView {
+	counted := map[string]stock.Event{}
+	for _, e := range p.herd.Events {
+		counted[e.ID] = e
+	}
+	out := []EventView{}
+	for _, e := range p.events {
+		out = append(out, p.eventView(e, counted))
+	}
+	sort.SliceStable(out, func(a, b int) bool { return out[a].Day < out[b].Day })
+	return out
+}
+
+// NewOwnClass is a class of animals of the farm's own.
+type NewOwnClass struct {
+	ID            string  `json:"id"`
+	Name          string  `json:"name"`
+	LikeID        string  `json:"like_id"`
+	LiveWeight    float64 `json:"live_weight_kg"`
+	IntakeShare   float64 `json:"intake_share"`
+	DailyGain     float64 `json:"daily_gain_kg"`
+	LivestockUnit float64 `json:"livestock_unit_eu"`
+	Confirmed     bool    `json:"confirmed,omitempty"`
+}
+
+// KeepOwnClass makes a class of the farm's own.
+func (s *Service) KeepOwnClass(ctx context.Context, a Actor, in NewOwnClass) ([]reference.StockClass, error) {
+	if err := clientID("id", in.ID); err != nil {
+		return nil, err
+	}
+	var err error
+	if in.Name, err = name("name", in.Name); err != nil {
+		return nil, err
+	}
+	like, err := reference.Load().Class(in.LikeID)
+	if err != nil {
+		return nil, quantity.Refuse("like_id", in.LikeID, "is not a class of the reference list")
+	}
+	if err := judge(in, in.Confirmed); err != nil {
+		return nil, err
+	}
+	if strange := unlike("", like, in.LiveWeight, in.IntakeShare); len(strange) > 0 && !in.Confirmed {
+		return nil, &Unusual{strange}
+	}
+	if in.LivestockUnit <= 0 {
+		in.LivestockUnit = like.LivestockUnit
+	}
+	err = s.atomically(ctx, func(tx *gorm.DB) error {
+		repeat, err := once(tx, a.FarmID, in.ID, "own class", in)
+		if err != nil || repeat {
+			return err
+		}
+		return tx.Create(&store.OwnClass{FarmID: a.FarmID, ID: in.ID, Name: in.Name, LikeID: in.LikeID, LiveWeightKg: in.LiveWeight, IntakeShare: in.IntakeShare,
+			DailyGainKg: in.DailyGain, LivestockUnit: in.LivestockUnit}).Error
+	})
+	if err != nil {
+		return nil, err
+	}
+	return s.Classes(ctx, a)
+}
+
+// Classes are the classes a farm's stock can be of: its own first, then those of the reference.
+func (s *Service) Classes(ctx context.Context, a Actor) ([]reference.StockClass, error) {
+	p := &picture{}
+	if err := s.DB.WithContext(ctx).Order("name, id").Find(&p.ownClasses, "farm_id = ?", a.FarmID).Error; err != nil {
+		return nil, err
+	}
+	out := []reference.StockClass{}
+	for _, own := range p.ownClasses {
+		c, err := p.class("id", own.ID)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, c)
+	}
+	return append(out, reference.Load().Classes...), nil
+}

@@ -1,0 +1,374 @@
+package farm
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"fjell/core/quantity"
+	"fjell/core/rotation"
+	"fjell/core/weather"
+	"fjell/internal/exchange"
+	"fjell/internal/standin"
+	"fjell/internal/store"
+)
+
+// WeatherDayInput is a day's weather as somebody wrote it down.
+type WeatherDayInput struct {
+	Day       string   `json:"day"`
+	Rain      float64  `json:"rain_mm"`
+	Mean      float64  `json:"mean_c"`
+	Least     *float64 `json:"least_c,omitempty"`
+	Most      *float64 `json:"most_c,omitempty"`
+	Sun       *float64 `json:"sun_h,omitempty"`
+	Confirmed bool     `json:"confirmed,omitempty"`
+}
+
+// WeatherDayView is a day with what it did to soil and growth.
+type WeatherDayView struct {
+	WeatherDayInput
+	Source   string  `json:"source"` // hand, file, station; empty: nobody wrote it down
+	Water    float64 `json:"water_mm"`
+	Thirst   float64 `json:"thirst_mm"`
+	Moisture float64 `json:"moisture_share"`
+	Warmth   float64 `json:"warmth_ratio"`
+	TooWet   bool    `json:"too_wet"`
+}
+
+// WeatherView is the farm's weather and what it means for growth today.
+type WeatherView struct {
+	Days     []WeatherDayView `json:"days" nullable:"false"`
+	SoilMm   float64          `json:"soil_mm"`
+	Growth   float64          `json:"growth_ratio"` // of an ordinary year's
+	Sentence string           `json:"sentence"`
+	Station  bool             `json:"station"`
+	LastDay  string           `json:"last_day"`
+}
+
+// weatherDays is how far back weather bears on a farm's present state.
+const weatherDays = 200
+
+func (p *picture) loadWeather(tx *gorm.DB, farmID string) error {
+	today := p.number(p.now)
+	var rows []store.WeatherDay
+	if err := tx.Order("day").Find(&rows, "farm_id = ? AND day > ? AND day <= ?", farmID, dayAt(today-weatherDays), dayAt(today)).Error; err != nil {
+		return fmt.Errorf("load weather: %w", err)
+	}
+	if len(rows) == 0 {
+		return nil
+	}
+	p.weatherFrom = map[int]string{}
+	days := map[int]weather.Day{}
+	for _, r := range rows {
+		n := dayNumber(r.Day)
+		days[n] = weather.Day{Rain: r.RainMm, Mean: r.MeanC, Least: r.LeastC, Most: r.MostC, Sun: r.SunH}
+		p.weatherFrom[n] = r.Source
+	}
+	first, last := dayNumber(rows[0].Day), dayNumber(rows[len(rows)-1].Day)
+	known := weather.Reckon(days, first, last, p.row.Latitude, p.row.SoilMm, func(n int) int { return time.Unix(int64(n)*86400, 0).UTC().YearDay() })
+	p.weather = &known
+	return nil
+}
+
+// wetNow tells whether hooves would cut in on a paddock, and freezing whether water freezes; both are known only while
+// the weather of today or yesterday is on record.
+func (p *picture) wetNow(wetness string) (wet, freezing bool) {
+	if p.weather == nil || len(p.weather.Days) == 0 {
+		return false, false
+	}
+	last := p.weather.Days[len(p.weather.Days)-1]
+	if last.Number < p.number(p.now)-1 {
+		return false, false
+	}
+	return last.Soil.TooWet(wetness), last.Mean <= 0
+}
+
+// weatherClosures keep stock for a day off ground whose limits the weather touches.
+func (p *picture) weatherClosures(pad paddockRecord) []rotation.Closure {
+	var out []rotation.Closure
+	wet, freezing := p.wetNow(pad.Wetness)
+	for _, l := range pad.Limits.V {
+		switch {
+		case l.Kind == "not_wet" && wet:
+			out = append(out, rotation.Closure{From: p.now.Add(-time.Minute), Until: p.now.AddDate(0, 0, 1), For: "too wet for hooves today"})
+		case l.Kind == "no_water_in_frost" && freezing:
+			out = append(out, rotation.Closure{From: p.now.Add(-time.Minute), Until: p.now.AddDate(0, 0, 1), For: "no water in frost"})
+		}
+	}
+	return out
+}
+
+// Weather is the weather of the last days, newest last.
+func (s *Service) Weather(ctx context.Context, a Actor) (WeatherView, error) {
+	p, err := s.picture(ctx, a)
+	if err != nil {
+		return WeatherView{}, err
+	}
+	v := WeatherView{Days: []WeatherDayView{}, SoilMm: p.row.SoilMm, Growth: 1, Station: p.row.StationSeed != nil,
+		Sentence: "No weather is written down: growth follows its curve alone, and leaf stage is not known."}
+	if p.weather == nil {
+		return v, nil
+	}
+	for _, d := range p.weather.Days {
+		v.Days = append(v.Days, WeatherDayView{WeatherDayInput{Day: string(dayAt(d.Number)), Rain: d.Rain, Mean: d.Mean, Least: d.Least, Most: d.Most, Sun: d.Sun},
+			p.weatherFrom[d.Number], d.Soil.Water, d.Thirst, d.Moisture, d.Warmth, d.Soil.TooWet("")})
+	}
+	last := p.weather.Days[len(p.weather.Days)-1]
+	v.LastDay, v.Growth = string(dayAt(last.Number)), p.weather.Growth(p.number(p.now))
+	switch wet := last.Soil.TooWet(""); {
+	case last.Number < p.number(p.now)-3:
+		v.Sentence = "The last day on record is a while ago: what it says of the soil fades."
+	case wet:
+		v.Sentence = "Too wet: hooves cut in. Take the driest paddock, or the loafing one."
+	case last.Moisture < 0.5:
+		v.Sentence = "Dry: less than a quarter of the water is left, and growth is held back. Slow the round down, do not speed it up."
+	case last.Moisture < 0.9:
+		v.Sentence = "Drying: growth begins to be held back."
+	case last.Warmth < 0.7:
+		v.Sentence = "Cold for the season: growth waits for warmth."
+	default:
+		v.Sentence = "Water and warmth enough: growth follows its curve."
+	}
+	return v, nil
+}
+
+func (in WeatherDayInput) row(farmID, source string) (store.WeatherDay, error) {
+	if _, err := store.Day(in.Day).Time(time.UTC); err != nil {
+		return store.WeatherDay{}, quantity.Refuse("day", in.Day, "must be a day, such as 2026-06-10")
+	}
+	d := weather.Day{Rain: in.Rain, Mean: in.Mean, Least: in.Least, Most: in.Most, Sun: in.Sun}
+	if err := d.Check(); err != nil {
+		return store.WeatherDay{}, err
+	}
+	return store.WeatherDay{FarmID: farmID, Day: store.Day(in.Day), RainMm: in.Rain, MeanC: in.Mean, LeastC: in.Least, MostC: in.Most, SunH: in.Sun, Source: source}, nil
+}
+
+func (s *Service) checkWeatherDay(ctx context.Context, a Actor, day string) error {
+	now, err := s.Clock.Now(ctx)
+	if err != nil {
+		return err
+	}
+	if n, today := dayNumber(store.Day(day)), int(now.Unix()/86400); n > today+1 || n < today-5*366 {
+		return quantity.Refuse("day", day, "weather is written down for days up to today, five years back at most")
+	}
+	return nil
+}
+
+// KeepWeatherDay writes a day's weather down; a day written before is put right.
+func (s *Service) KeepWeatherDay(ctx context.Context, a Actor, in WeatherDayInput) (WeatherView, error) {
+	row, err := in.row(a.FarmID, "hand")
+	if err != nil {
+		return WeatherView{}, err
+	}
+	if err := judge(in, in.Confirmed); err != nil {
+		return WeatherView{}, err
+	}
+	if err := s.checkWeatherDay(ctx, a, in.Day); err != nil {
+		return WeatherView{}, err
+	}
+	if err := s.DB.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error; err != nil {
+		return WeatherView{}, err
+	}
+	return s.Weather(ctx, a)
+}
+
+// weatherColumns are the usual heads of a weather file.
+var weatherColumns = map[string][]string{
+	"day":   {"day", "date", "time", "dato"},
+	"rain":  {"rain", "rain mm", "precipitation", "precipitation mm", "nedbør"},
+	"mean":  {"mean", "mean c", "temperature", "mean temperature", "temp", "tavg", "middeltemperatur"},
+	"least": {"least", "least c", "min", "minimum", "tmin", "lowest"},
+	"most":  {"most", "most c", "max", "maximum", "tmax", "highest"},
+	"sun":   {"sun", "sun h", "sunshine", "sun hours", "hours of sun"},
+}
+
+// WeatherFileInput is weather as CSV, with the columns a person chose.
+type WeatherFileInput struct {
+	Text    string         `json:"text"`
+	Columns map[string]int `json:"columns,omitempty"`
+	Keep    bool           `json:"keep,omitempty"`
+}
+
+// WeatherFileView is what a file of weather holds.
+type WeatherFileView struct {
+	Heads   []string          `json:"heads" nullable:"false"`
+	Columns map[string]int    `json:"columns" nullable:"false"`
+	Good    int               `json:"good"`
+	From    string            `json:"from"`
+	Until   string            `json:"until"`
+	Bad     []exchange.BadRow `json:"bad" nullable:"false"`
+	Kept    int               `json:"kept"`
+}
+
+// ReadWeatherFile says what a file of weather holds and, when asked, keeps it.
+func (s *Service) ReadWeatherFile(ctx context.Context, a Actor, in WeatherFileInput) (WeatherFileView, error) {
+	v := WeatherFileView{Bad: []exchange.BadRow{}}
+	table, err := exchange.ReadTable([]byte(in.Text))
+	if err != nil {
+		return v, err
+	}
+	v.Heads, v.Columns = table.Heads, table.Columns(weatherColumns)
+	for field, c := range in.Columns {
+		if c >= -1 && c < len(table.Heads) {
+			v.Columns[field] = c
+		}
+	}
+	for _, need := range []string{"day", "rain", "mean"} {
+		if v.Columns[need] >= 0 {
+			continue
+		}
+		if need == "mean" && v.Columns["least"] >= 0 && v.Columns["most"] >= 0 {
+			continue // the mean of both
+		}
+		if in.Keep {
+			return v, quantity.Refuse("columns."+need, nil, "say which column holds the %s", need)
+		}
+		return v, nil
+	}
+	var rows []store.WeatherDay
+	for i := range table.Rows {
+		row, err := weatherRow(table, i, v.Columns, a.FarmID)
+		if err == nil {
+			err = s.checkWeatherDay(ctx, a, string(row.Day))
+		}
+		if err != nil {
+			v.Bad = append(v.Bad, exchange.BadRow{Row: i + 1, Why: err.Error()})
+			continue
+		}
+		rows = append(rows, row)
+		if v.From == "" || string(row.Day) < v.From {
+			v.From = string(row.Day)
+		}
+		v.Until = max(v.Until, string(row.Day))
+	}
+	v.Good = len(rows)
+	if !in.Keep || len(rows) == 0 {
+		return v, nil
+	}
+	err = s.atomically(ctx, func(tx *gorm.DB) error {
+		return tx.Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(&rows, 500).Error
+	})
+	v.Kept = len(rows)
+	return v, err
+}
+
+func weatherRow(t exchange.Table, i int, columns map[string]int, farmID string) (store.WeatherDay, error) {
+	at, ok, err := t.Moment(i, columns["day"], time.UTC)
+	if err != nil {
+		return store.WeatherDay{}, err
+	}
+	if !ok {
+		return store.WeatherDay{}, quantity.Refuse("day", nil, "no day")
+	}
+	in := WeatherDayInput{Day: at.Format(time.DateOnly)}
+	meanKnown := false
+	for _, f := range []struct {
+		field string
+		put   func(float64)
+	}{{"rain", func(v float64) { in.Rain = v }}, {"mean", func(v float64) { in.Mean, meanKnown = v, true }}, {"least", func(v float64) { in.Least = &v }},
+		{"most", func(v float64) { in.Most = &v }}, {"sun", func(v float64) { in.Sun = &v }}} {
+		v, ok, err := t.Number(i, columns[f.field])
+		if err != nil {
+			return store.WeatherDay{}, err
+		}
+		if ok {
+			f.put(v)
+		}
+	}
+	if !meanKnown {
+		if in.Least == nil || in.Most == nil {
+			return store.WeatherDay{}, quantity.Refuse("mean", nil, "no temperature")
+		}
+		in.Mean = (*in.Least + *in.Most) / 2
+	}
+	return in.row(farmID, "file")
+}
+
+// WeatherSettings is where weather comes from and what the soil holds.
+type WeatherSettings struct {
+	SoilMm      float64 `json:"soil_mm"`
+	Station     bool    `json:"station"` // the stand-in station fills the days nobody wrote down
+	StationFrom string  `json:"station_from,omitempty"`
+	Confirmed   bool    `json:"confirmed,omitempty"`
+}
+
+// SetWeather keeps where weather comes from.
+func (s *Service) SetWeather(ctx context.Context, a Actor, in WeatherSettings) (WeatherView, error) {
+	if err := judge(in, in.Confirmed); err != nil {
+		return WeatherView{}, err
+	}
+	var farm store.Farm
+	if err := s.DB.WithContext(ctx).First(&farm, "id = ?", a.FarmID).Error; err != nil {
+		return WeatherView{}, err
+	}
+	now, err := s.Clock.Now(ctx)
+	if err != nil {
+		return WeatherView{}, err
+	}
+	fields := map[string]any{"soil_mm": in.SoilMm, "station_seed": nil, "station_from": nil}
+	if in.Station {
+		from := store.Day(now.AddDate(-1, 0, 0).Format(time.DateOnly))
+		if in.StationFrom != "" {
+			from = store.Day(in.StationFrom)
+			if err := s.checkWeatherDay(ctx, a, in.StationFrom); err != nil {
+				return WeatherView{}, err
+			}
+		}
+		fields["station_seed"], fields["station_from"] = int64(len(farm.ID))*7919+int64(farm.ID[0])<<16+int64(farm.ID[9])<<8+int64(farm.ID[35]), from
+	}
+	if err := s.DB.WithContext(ctx).Model(&store.Farm{}).Where("id = ?", a.FarmID).Updates(fields).Error; err != nil {
+		return WeatherView{}, err
+	}
+	if !in.Station {
+		if err := s.DB.WithContext(ctx).Where("farm_id = ? AND source = 'station'", a.FarmID).Delete(&store.WeatherDay{}).Error; err != nil {
+			return WeatherView{}, err
+		}
+	}
+	return s.Weather(ctx, a)
+}
+
+// followStation lets the stand-in station write down the days up to today that nobody has written down.
+func (s *Service) followStation(ctx context.Context, a Actor) error {
+	db := s.DB.WithContext(ctx)
+	var farm store.Farm
+	if err := db.Select("id", "latitude", "time_zone", "station_seed", "station_from").First(&farm, "id = ?", a.FarmID).Error; err != nil {
+		return err
+	}
+	if farm.StationSeed == nil || farm.StationFrom == nil {
+		return nil
+	}
+	loc, err := time.LoadLocation(farm.TimeZone)
+	if err != nil {
+		return err
+	}
+	now, err := s.Clock.Now(ctx)
+	if err != nil {
+		return err
+	}
+	today, first := dayNumber(store.DayOf(now, loc)), dayNumber(*farm.StationFrom)
+	var last []store.Day
+	if err := db.Model(&store.WeatherDay{}).Where("farm_id = ? AND source = 'station'", a.FarmID).Order("day DESC").Limit(1).Pluck("day", &last).Error; err != nil {
+		return err
+	}
+	next := first
+	if len(last) > 0 {
+		next = dayNumber(last[0]) + 1
+	}
+	if next > today {
+		return nil
+	}
+	from, err := farm.StationFrom.Time(time.UTC)
+	if err != nil {
+		return err
+	}
+	var rows []store.WeatherDay
+	for i, d := range standin.Station(*farm.StationSeed, farm.Latitude, from, today-first+1) {
+		if first+i >= next {
+			rows = append(rows, store.WeatherDay{FarmID: a.FarmID, Day: dayAt(first + i), RainMm: d.Rain, MeanC: d.Mean, LeastC: d.Least, MostC: d.Most, SunH: d.Sun, Source: "station"})
+		}
+	}
+	return db.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(&rows, 500).Error
+}

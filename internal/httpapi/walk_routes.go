@@ -1,0 +1,176 @@
+package httpapi
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"strings"
+	"time"
+
+	"fjell/core/forage"
+	"fjell/core/quantity"
+	"fjell/core/working"
+	"fjell/internal/farm"
+	"fjell/internal/standin"
+)
+
+type photoInput struct {
+	FarmPath
+	ID      string    `query:"id" required:"true" format:"uuid"`
+	Stop    string    `query:"stop" required:"true" format:"uuid" doc:"the measurement it belongs to, which may come after it"`
+	Paddock string    `query:"paddock" required:"true" format:"uuid"`
+	TakenAt time.Time `query:"taken_at" required:"true"`
+	RawBody []byte    `contentType:"application/octet-stream"`
+}
+
+type deviceReadings struct {
+	Authorization string `header:"Authorization" required:"true" doc:"Bearer and the device's token"`
+	Body          farm.ReadingsInput
+}
+
+// Fit is a line through heights and clips, with its working.
+type Fit struct {
+	forage.CalibrateOut
+	Steps []working.Step `json:"steps" nullable:"false"`
+}
+
+// StandInput has the stand-in plate send readings as a device.
+type StandInput struct {
+	Token string  `json:"token" doc:"the device's token, as it was shown when the device was made"`
+	Drops int     `json:"drops_each" minimum:"1" maximum:"60"`
+	Seed  float64 `json:"seed,omitempty"`
+}
+
+// Sent counts what a stand-in sent, repeats included.
+type Sent struct {
+	Sent int `json:"sent"`
+}
+
+func (s *Server) walkRoutes() {
+	f := s.Farm
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/walk", "walk", "The round of paddocks", func(ctx context.Context, _ *FarmPath) (*body[farm.WalkView], error) {
+		return answer(f.Walk(ctx, actor(ctx)))
+	})
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/walk/order", "walk-order", "Set the farm's own order of the walk", func(ctx context.Context, in *in[farm.WalkOrderInput]) (*body[farm.WalkView], error) {
+		return answer(f.SetWalkOrder(ctx, actor(ctx), in.Body))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/measurements", "record-measurement", "Keep a measurement", func(ctx context.Context, in *in[farm.NewMeasurement]) (*body[farm.WalkView], error) {
+		return answer(f.RecordMeasurement(ctx, actor(ctx), in.Body))
+	})
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/measurements/{id}", "withdraw-measurement", "Take a measurement back", func(ctx context.Context, in *ItemPath) (*body[farm.WalkView], error) {
+		return answer(f.WithdrawMeasurement(ctx, actor(ctx), in.ID))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/measurements/{id}/answer", "answer-odd", "Say what a measurement far off was", func(ctx context.Context, in *inItem[farm.OddAnswer]) (*body[farm.WalkView], error) {
+		return answer(f.AnswerOdd(ctx, actor(ctx), in.ID, in.Body))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/readings", "keep-readings", "Keep single readings the moment they come", func(ctx context.Context, in *in[farm.ReadingsInput]) (*body[farm.ReadingsView], error) {
+		return answer(f.KeepReadings(ctx, actor(ctx), in.Body))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/photos", "keep-photo", "Keep a photo of a stop", func(ctx context.Context, in *photoInput) (*empty, error) {
+		return &empty{}, f.KeepPhoto(ctx, actor(ctx), farm.NewPhoto{ID: in.ID, StopID: in.Stop, PaddockID: in.Paddock, TakenAt: in.TakenAt, Content: in.RawBody})
+	}, rawJSON, room(farm.MostPhotoBytes+1024))
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/photos/{id}", "photo", "A photo of a walk", func(ctx context.Context, in *ItemPath) (*file, error) {
+		kind, raw, err := f.Photo(ctx, actor(ctx), in.ID)
+		return &file{kind, "inline", raw}, err
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/growth", "growth", "What grew between the walks", func(ctx context.Context, _ *FarmPath) (*body[farm.GrowthView], error) {
+		return answer(f.Growth(ctx, actor(ctx)))
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/eyes", "eyes", "How near each walker's eye comes", func(ctx context.Context, _ *FarmPath) (*body[[]farm.WalkerView], error) {
+		return answer(f.Eyes(ctx, actor(ctx)))
+	})
+	s.calibrationRoutes()
+	s.readingRoutes()
+	s.weatherRoutes()
+}
+
+func (s *Server) calibrationRoutes() {
+	f := s.Farm
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/calibrations", "calibrations", "The farm's calibrations", func(ctx context.Context, _ *FarmPath) (*body[farm.CalibrationsView], error) {
+		return answer(f.Calibrations(ctx, actor(ctx)))
+	})
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/calibrations/fit", "fit-calibration", "The line through heights and clips; nothing is written", func(_ context.Context, in *in[farm.CalibrationInput]) (*body[Fit], error) {
+		fit, steps, err := f.FitCalibration(in.Body)
+		return answer(Fit{fit, append([]working.Step{}, steps...)}, err)
+	})
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/calibrations", "keep-calibration", "Take a calibration into use", func(ctx context.Context, in *in[farm.NewCalibration]) (*body[farm.CalibrationsView], error) {
+		return answer(f.KeepCalibration(ctx, actor(ctx), in.Body))
+	})
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/calibrations/{id}", "retire-calibration", "Take a calibration out of use, or back into it", func(ctx context.Context, in *inItem[farm.RetireInput]) (*body[farm.CalibrationsView], error) {
+		return answer(f.RetireCalibration(ctx, actor(ctx), in.ID, in.Body))
+	})
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/meters", "compare-meters", "How two meters differ, and which to trust", func(_ context.Context, in *in[farm.MetersInput]) (*body[farm.MetersView], error) {
+		return answer(f.CompareMeters(in.Body))
+	})
+}
+
+func (s *Server) readingRoutes() {
+	f := s.Farm
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/devices", "devices", "Devices that send readings", func(ctx context.Context, _ *FarmPath) (*body[[]farm.DeviceView], error) {
+		return answer(f.Devices(ctx, actor(ctx)))
+	})
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/devices", "add-device", "Make a device and its token", func(ctx context.Context, in *in[farm.NewDevice]) (*body[farm.DeviceView], error) {
+		return answer(f.AddDevice(ctx, actor(ctx), in.Body))
+	})
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/devices/{id}", "revoke-device", "Shut a device out; what it sent stays", func(ctx context.Context, in *ItemPath) (*body[[]farm.DeviceView], error) {
+		return answer(f.RevokeDevice(ctx, actor(ctx), in.ID))
+	})
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/devices/stand-in", "stand-in-plate", "Have the stand-in plate walk the farm and send its readings over HTTP", func(ctx context.Context, in *in[StandInput]) (*body[Sent], error) {
+		return answer(s.standIn(ctx, in.Body))
+	})
+	route(s, anyone, http.MethodPost, "/api/devices/readings", "ingest", "Readings of a device, known by its token", func(ctx context.Context, in *deviceReadings) (*body[farm.ReadingsView], error) {
+		token, ok := strings.CutPrefix(in.Authorization, "Bearer ")
+		if !ok {
+			return nil, farm.ErrToken
+		}
+		return answer(f.Ingest(ctx, token, in.Body))
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/readings/waiting", "waiting-readings", "Readings of devices and files, by paddock", func(ctx context.Context, _ *FarmPath) (*body[farm.WaitingView], error) {
+		return answer(f.Waiting(ctx, actor(ctx)))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/readings/take", "take-readings", "Make measurements of waiting readings", func(ctx context.Context, in *in[farm.TakeIn]) (*body[farm.WalkView], error) {
+		return answer(f.TakeReadings(ctx, actor(ctx), in.Body))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/readings/file", "reading-file", "What a file of readings holds; kept when asked", func(ctx context.Context, in *in[farm.ReadingFileInput]) (*body[farm.ReadingFileView], error) {
+		return answer(f.ReadReadingFile(ctx, actor(ctx), in.Body))
+	}, room(8<<20))
+}
+
+func (s *Server) weatherRoutes() {
+	f := s.Farm
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/weather", "weather", "The weather and what it means for growth", func(ctx context.Context, _ *FarmPath) (*body[farm.WeatherView], error) {
+		return answer(f.Weather(ctx, actor(ctx)))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/weather/days", "keep-weather", "Write a day's weather down", func(ctx context.Context, in *in[farm.WeatherDayInput]) (*body[farm.WeatherView], error) {
+		return answer(f.KeepWeatherDay(ctx, actor(ctx), in.Body))
+	})
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/weather/file", "weather-file", "What a file of weather holds; kept when asked", func(ctx context.Context, in *in[farm.WeatherFileInput]) (*body[farm.WeatherFileView], error) {
+		return answer(f.ReadWeatherFile(ctx, actor(ctx), in.Body))
+	}, room(4<<20))
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/weather", "set-weather", "Where weather comes from, and what the soil holds", func(ctx context.Context, in *in[farm.WeatherSettings]) (*body[farm.WeatherView], error) {
+		return answer(f.SetWeather(ctx, actor(ctx), in.Body))
+	})
+}
+
+// standIn streams a walk of the stand-in plate to this server's own address, as any device would.
+func (s *Server) standIn(ctx context.Context, in StandInput) (Sent, error) {
+	local, ok := ctx.Value(http.LocalAddrContextKey).(net.Addr)
+	if !ok || s.Options.TLS {
+		return Sent{}, quantity.Refuse("token", nil, "here the stand-in is started from the command line: fjell standin plate")
+	}
+	plane, patches, now, err := s.Farm.StandInGround(ctx, actor(ctx))
+	if err != nil {
+		return Sent{}, err
+	}
+	if len(patches) == 0 {
+		return Sent{}, quantity.Refuse("token", nil, "there is no paddock to walk over yet")
+	}
+	readings := standin.Plate(plane, patches, in.Drops, now.Add(-time.Duration(len(patches)*in.Drops)*6*time.Second), uint64(in.Seed))
+	sent, err := standin.Stream(ctx, http.DefaultClient, "http://"+local.String(), in.Token, readings, 0, uint64(in.Seed))
+	if err != nil && !errors.Is(err, context.Canceled) {
+		return Sent{sent}, quantity.Refuse("token", nil, "%s", fmt.Sprint(err))
+	}
+	return Sent{sent}, err
+}
