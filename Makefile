@@ -7,7 +7,7 @@ SHELL := /bin/bash
 BIN := bin/fjell
 DATA := .fjell
 GO_SOURCES := $(shell find cmd core internal -name '*.go' -o -name '*.sql' -o -name '*.json' -path 'core/*')
-WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js -type f 2>/dev/null)
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js -type f -not -name core.wasm -not -name wasm_exec.js 2>/dev/null)
 DIST := internal/httpapi/dist/index.html
 
 help: ## this list
@@ -17,8 +17,15 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && npm install --no-save --loglevel=error # keeps to the lock file; npm ci refuses it where a registry lacks other platforms
 	touch $@
 
-$(DIST): web/node_modules/.package-lock.json $(WEB_SOURCES)
-	rm -rf internal/httpapi/dist/assets
+CORE := web/src/core/core.wasm
+CORE_SOURCES := $(shell find cmd/fjell-core core -name '*.go' -not -name '*_test.go' -o -name '*.json' -path 'core/reference/*')
+
+$(CORE): $(CORE_SOURCES) go.mod go.sum
+	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/src/core/wasm_exec.js
+	GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o $@ ./cmd/fjell-core
+
+$(DIST): web/node_modules/.package-lock.json $(WEB_SOURCES) $(CORE)
+	rm -rf internal/httpapi/dist/assets internal/httpapi/dist/sw.js internal/httpapi/dist/workbox-*.js
 	cd web && npx vite build --logLevel warn
 
 $(BIN): $(DIST) $(GO_SOURCES) go.mod go.sum
@@ -38,7 +45,7 @@ stop: ## stop the private databases
 	@scripts/mariadb.sh stop $(DATA)/demo
 	@scripts/mariadb.sh stop $(DATA)/test
 
-dev: web/node_modules/.package-lock.json ## the web app with hot reload against the demo's API
+dev: web/node_modules/.package-lock.json $(CORE) ## the web app with hot reload against the demo's API
 	@scripts/mariadb.sh start $(DATA)/demo
 	go build -o $(BIN) ./cmd/fjell
 	FJELL_DATABASE=$$(cat $(DATA)/demo/url) $(BIN) demo --address 127.0.0.1:8080 & trap "kill $$!" EXIT; cd web && npx vite
@@ -50,7 +57,7 @@ generate: web/node_modules/.package-lock.json ## the API document, its TypeScrip
 	cd web && npx openapi-typescript ../$(DATA)/api/openapi.json -o ../$(DATA)/api/schema.d.ts
 	@for f in openapi.json units.json schema.d.ts; do cmp -s $(DATA)/api/$$f web/src/api/$$f || cp $(DATA)/api/$$f web/src/api/$$f; done
 
-lint: web/node_modules/.package-lock.json ## format, vet, staticcheck, types, stale generated files
+lint: web/node_modules/.package-lock.json $(CORE) ## format, vet, staticcheck, types, stale generated files
 	@test -z "$$(gofmt -l cmd core internal e2e scripts | tee /dev/stderr)"
 	go vet ./...
 	go tool staticcheck ./...
@@ -78,7 +85,7 @@ bench: $(BIN) chromium-and-gdal test-database ## speeds, and the weight of the f
 
 fuzz: ## a minute for every reader of foreign input
 	go test -fuzz FuzzReckon -fuzztime 60s ./core/reckon
-	for reader in GeoJSON KML KMZ GPX Corners Shapes Heights; do go test -run '^$$' -fuzz FuzzRead$$reader\$$ -fuzztime 60s ./internal/exchange; done
+	for reader in GeoJSON KML KMZ GPX Corners Shapes Heights Table Waypoints; do go test -run '^$$' -fuzz FuzzRead$$reader\$$ -fuzztime 60s ./internal/exchange; done
 
 shots: $(BIN) chromium-and-gdal ## refresh docs/screenshots from a fresh demo
 	@scripts/mariadb.sh stop $(DATA)/shots && rm -rf $(DATA)/shots

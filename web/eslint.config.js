@@ -4,7 +4,7 @@ import globals from 'globals'
 import ts from 'typescript-eslint'
 
 export default ts.config(
-  { ignores: ['node_modules', 'src/api/schema.d.ts'] },
+  { ignores: ['node_modules', 'src/api/schema.d.ts', 'src/core/wasm_exec.js'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   ...svelte.configs.recommended,

@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"reflect"
 	"strings"
 	"time"
 
@@ -20,6 +21,7 @@ import (
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 
+	"fjell/core/measuring"
 	"fjell/core/quantity"
 	"fjell/internal/farm"
 )
@@ -78,6 +80,8 @@ func New(service *farm.Service, pool *sql.DB, options Options) (*Server, error) 
 	s.stockRoutes()
 	s.walkRoutes()
 	s.moveRoutes()
+	// What core says in the browser has no route, but its shape is part of the document.
+	s.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[measuring.View](), true, "View")
 	s.webApp()
 	return s, nil
 }

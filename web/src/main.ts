@@ -1,8 +1,11 @@
 import { mount } from 'svelte'
 import App from './App.svelte'
+import { prepareField } from './field'
 import './theme.css'
 
 const target = document.getElementById('app')
 if (!target) throw new Error('the page has no place for the app')
+
+prepareField()
 
 export default mount(App, { target })

@@ -1,4 +1,4 @@
-import { createQuery, QueryClient, type CreateQueryOptions } from '@tanstack/svelte-query'
+import { createQuery, keepPreviousData, QueryClient, type CreateQueryOptions } from '@tanstack/svelte-query'
 import { api, ask } from './client'
 
 // One query a place. After any change everything is read anew: the rows are computed from the facts each time.
@@ -54,3 +54,34 @@ export const useGround = (farm: () => string) =>
     queryFn: () => ask(api.GET('/api/farms/{farm}/land/ground', at(farm()))),
     staleTime: Infinity,
   }))
+export const useYear = (farm: () => string, year: () => number, measure: () => 'demand' | 'au' | 'lu' | 'weight' | 'head') =>
+  watched(() => ({
+    queryKey: ['year', farm(), year(), measure()],
+    queryFn: () =>
+      ask(
+        api.GET('/api/farms/{farm}/stock/year', {
+          params: { path: { farm: farm() }, query: { year: year(), measure: measure() } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  }))
+export const useClasses = (farm: () => string) =>
+  watched(() => ({ queryKey: ['classes', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/stock/classes', at(farm()))) }))
+export const useGrowth = (farm: () => string) =>
+  watched(() => ({ queryKey: ['growth', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/growth', at(farm()))) }))
+export const useEyes = (farm: () => string) =>
+  watched(() => ({ queryKey: ['eyes', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/eyes', at(farm()))) }))
+export const useCalibrations = (farm: () => string) =>
+  watched(() => ({
+    queryKey: ['calibrations', farm()],
+    queryFn: () => ask(api.GET('/api/farms/{farm}/calibrations', at(farm()))),
+  }))
+export const useDevices = (farm: () => string) =>
+  watched(() => ({ queryKey: ['devices', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/devices', at(farm()))) }))
+export const useWaiting = (farm: () => string) =>
+  watched(() => ({
+    queryKey: ['waiting', farm()],
+    queryFn: () => ask(api.GET('/api/farms/{farm}/readings/waiting', at(farm()))),
+  }))
+export const useWeather = (farm: () => string) =>
+  watched(() => ({ queryKey: ['weather', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/weather', at(farm()))) }))

@@ -2235,6 +2235,14 @@ export interface components {
             measured_kg_dm_ha: number;
             paddock: string;
         };
+        HandOut: {
+            /** Format: double */
+            forage_mass_kg_dm_ha: number;
+            /** Format: double */
+            off: number;
+            sentence: string;
+            sides_with: string;
+        };
         HeightsView: {
             contours: components["schemas"]["Contour"][];
             id: string;
@@ -3076,6 +3084,23 @@ export interface components {
             /** Format: date-time */
             to: string;
         };
+        SampleOut: {
+            /** Format: double */
+            ci95_high: number | null;
+            /** Format: double */
+            ci95_low: number | null;
+            /** Format: double */
+            mean: number;
+            /** Format: int64 */
+            n: number;
+            outliers: number[];
+            /** Format: int64 */
+            readings_for_ten_percent: number | null;
+            /** Format: double */
+            standard_deviation: number | null;
+            /** Format: double */
+            standard_error: number | null;
+        };
         School: {
             /** Format: double */
             entry_kg_dm_ha?: number;
@@ -3363,6 +3388,27 @@ export interface components {
             standing?: components["schemas"]["Standing"][];
             until?: string;
         };
+        View: {
+            advice: string;
+            by_zone: components["schemas"]["ZoneMean"][];
+            figures: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            half_width_kg_dm_ha: number;
+            hand?: components["schemas"]["HandOut"];
+            mass: components["schemas"]["Figure"];
+            /** Format: int64 */
+            more_for_ten_percent: number | null;
+            /** Format: int64 */
+            readings_advised: number;
+            sample: components["schemas"]["SampleOut"];
+            /** Format: double */
+            shared_kg_dm_ha: number;
+            unit: string;
+            warnings: string[];
+            zones_unread: string[];
+        };
         VisitView: {
             /** Format: double */
             demand_kg_dm: number;
@@ -3588,6 +3634,13 @@ export interface components {
             name: string;
             /** Format: double */
             share: number;
+        };
+        ZoneMean: {
+            /** Format: double */
+            forage_mass_kg_dm_ha: number;
+            /** Format: int64 */
+            n: number;
+            name: string;
         };
         ZoneView: {
             /** Format: double */

@@ -2,6 +2,7 @@
   import { push } from 'svelte-spa-router'
   import { api, ask, Refusal, type Schemas } from '../../api/client'
   import { queries, refresh, useMe, useMembers } from '../../api/queries.svelte'
+  import { forgetField } from '../../field'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Frame from '../../ui/Frame.svelte'
@@ -87,6 +88,7 @@
   async function signOut() {
     await ask(api.POST('/api/sign-out'))
     queries.clear()
+    await forgetField()
     house.farm = null
     await push('/sign-in')
   }

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { Refusal, type Schemas } from '../../api/client'
+  import { core } from '../../core/core'
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
@@ -64,9 +65,7 @@
     const mine = ++asked
     const wait = setTimeout(async () => {
       try {
-        const got = await ask(
-          api.POST('/api/sums/{sum}', { params: { path: { sum: sum.key } }, body: JSON.parse(json) as never }),
-        )
+        const got = await core<Schemas['Result']>(`sum/${sum.key}`, JSON.parse(json))
         if (mine !== asked) return
         result = got
         refusal = null

@@ -9,6 +9,8 @@
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
+  import { isoDay, now } from '../../ui/time.svelte'
+  import { withUnit } from '../../ui/units'
 
   interface Props {
     farm: string
@@ -24,11 +26,11 @@
     reference_id: string
     name: string
     count: number | null
+    id?: string
     live_weight_kg: number | null
     intake_share: number | null
-    supplement_kg_dm: number | null
-    substitution: number | null
     daily_gain_kg: number | null
+    supplements: { name?: string; from: string; until?: string; supplement_kg_dm: number | null; substitution: number | null }[]
   }
 
   const usual = (id: string): Row => {
@@ -39,8 +41,7 @@
       count: null,
       live_weight_kg: c.live_weight_kg.typical,
       intake_share: c.intake_share.typical,
-      supplement_kg_dm: 0,
-      substitution: 1,
+      supplements: [],
       daily_gain_kg: c.daily_gain_kg,
     }
   }
@@ -54,13 +55,13 @@
   // svelte-ignore state_referenced_locally
   let rows = $state<Row[]>(
     mob?.classes.map((c) => ({
+      id: c.id,
       reference_id: c.reference_id,
       name: c.name,
       count: c.count,
       live_weight_kg: c.live_weight_kg,
       intake_share: c.intake_share,
-      supplement_kg_dm: c.supplement_kg_dm ?? 0,
-      substitution: c.substitution ?? 1,
+      supplements: (c.supplements ?? []).map((f) => ({ ...f })),
       daily_gain_kg: c.daily_gain_kg ?? 0,
     })) ?? [usual('beef_cow_lactating')],
   )
@@ -69,6 +70,58 @@
   let confirmed = $state(false)
   let refusal = $state<Refusal | null>(null)
   let id = newId()
+
+  // An intake said as a share of weight is said in kilograms too, and what must grow for it.
+  let eats = $state<(Schemas['Eats'] | null)[]>([])
+  $effect(() => {
+    rows.forEach((r, i) => {
+      const body = { reference_id: r.reference_id, live_weight_kg: r.live_weight_kg ?? 0, intake_share: r.intake_share ?? 0 }
+      if (!body.live_weight_kg || !body.intake_share) {
+        eats[i] = null
+        return
+      }
+      ask(api.POST('/api/farms/{farm}/stock/intake', { params: { path: { farm } }, body }))
+        .then((v) => (eats[i] = v))
+        .catch(() => (eats[i] = null))
+    })
+  })
+  async function eatsKilos(i: number, kilos: number | null) {
+    const r = rows[i]!
+    if (!kilos || !r.live_weight_kg) return
+    const v = await ask(
+      api.POST('/api/farms/{farm}/stock/intake', {
+        params: { path: { farm } },
+        body: { reference_id: r.reference_id, live_weight_kg: r.live_weight_kg, intake_kg_dm_head_day: kilos },
+      }),
+    )
+    r.intake_share = v.intake_share
+  }
+
+  let own = $state<{ name: string; row: number } | null>(null)
+  async function keepOwn() {
+    const r = rows[own!.row]!
+    const made = newId()
+    const like = classes.find((c) => c.id === r.reference_id)
+    await tried(async () => {
+      await ask(
+        api.POST('/api/farms/{farm}/stock/classes', {
+          params: { path: { farm } },
+          body: {
+            id: made,
+            name: own!.name,
+            like_id: like?.id ?? r.reference_id,
+            live_weight_kg: r.live_weight_kg ?? 0,
+            intake_share: r.intake_share ?? 0,
+            daily_gain_kg: r.daily_gain_kg ?? 0,
+            livestock_unit_eu: like?.livestock_unit_eu ?? 0,
+            confirmed,
+          },
+        }),
+      )
+      r.reference_id = made
+      own = null
+    }, false)
+  }
 
   const options = $derived(classes.map((c) => ({ value: c.id, label: c.name, group: c.enterprise })))
 
@@ -80,23 +133,28 @@
       field_ids: ground,
       confirmed,
       classes: rows.map((r) => ({
+        id: r.id,
         reference_id: r.reference_id,
         name: r.name,
         count: r.count ?? 0,
         live_weight_kg: r.live_weight_kg ?? 0,
         intake_share: r.intake_share ?? 0,
-        supplement_kg_dm: r.supplement_kg_dm ?? 0,
-        substitution: r.substitution ?? 1,
         daily_gain_kg: r.daily_gain_kg ?? 0,
+        supplements: r.supplements.map((f) => ({
+          ...f,
+          until: f.until || undefined,
+          supplement_kg_dm: f.supplement_kg_dm ?? 0,
+          substitution: f.substitution ?? 1,
+        })),
       })),
     }
   }
 
-  async function tried(work: () => Promise<void>) {
+  async function tried(work: () => Promise<void>, close = true) {
     try {
       await work()
       await refresh()
-      onclose()
+      if (close) onclose()
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
       refusal = error
@@ -158,7 +216,7 @@
         label="Who they are"
         bind:value={row.reference_id}
         {options}
-        onchange={(v) => (rows[i] = { ...usual(v), count: row.count })}
+        onchange={(v) => (rows[i] = { ...usual(v), id: row.id, count: row.count, supplements: row.supplements })}
         error={refusal?.at(`classes[${i}].reference_id`)}
       />
       <div class="grid grid-cols-2 gap-3">
@@ -179,6 +237,9 @@
         <NumberField
           compact
           label="Eats, of weight"
+          hint={eats[i]
+            ? `swallows ${withUnit(eats[i].intake_kg_dm_head_day, 'kg_head_day', house.system)}; ${withUnit(eats[i].grown_kg_dm_head_day, 'kg_head_day', house.system)} must grow`
+            : undefined}
           unit="share"
           bind:value={row.intake_share}
           error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].intake_share`)}
@@ -192,23 +253,66 @@
         />
       </div>
       <details>
-        <summary class="min-h-8 py-1 text-sm font-semibold text-tarn">Own name, supplement</summary>
+        <summary class="min-h-8 py-1 text-sm font-semibold text-tarn"
+          >Own name, own class, intake in kilograms, supplement</summary
+        >
         <div class="flex flex-col gap-3 pt-1">
           <TextField label="What you call them" bind:value={row.name} />
           <NumberField
             compact
-            label="Supplement, dry matter a head and day"
+            label="Eats a head and day, instead of a share"
             unit="kg_head_day"
-            bind:value={row.supplement_kg_dm}
-            error={refusal?.at(`classes[${i}].supplement_kg_dm`)}
+            bind:value={() => eats[i]?.intake_kg_dm_head_day ?? null, (v) => void eatsKilos(i, v)}
           />
-          <NumberField
-            compact
-            label="Pasture it spares, per kilogram"
-            unit="share"
-            bind:value={row.substitution}
-            error={refusal?.at(`classes[${i}].substitution`)}
-          />
+          {#if own?.row === i}
+            <div class="flex items-end gap-2">
+              <div class="flex-1"><TextField label="Name of your own class" bind:value={own.name} /></div>
+              <Button kind="quiet" disabled={!own.name.trim()} onclick={keepOwn}>Keep</Button>
+            </div>
+          {:else}
+            <Button kind="quiet" onclick={() => (own = { name: '', row: i })}>Keep these figures as a class of your own</Button>
+          {/if}
+          {#each row.supplements as f, k (k)}
+            <div class="flex flex-col gap-2 rounded-lg border border-line p-2">
+              <div class="grid grid-cols-2 gap-2">
+                <TextField
+                  label="Fed from"
+                  type="date"
+                  bind:value={f.from}
+                  error={refusal?.at(`classes[${i}].supplements[${k}].from`)}
+                />
+                <TextField
+                  label="until before"
+                  type="date"
+                  bind:value={() => f.until ?? '', (v) => (f.until = v)}
+                  error={refusal?.at(`classes[${i}].supplements[${k}].until`)}
+                />
+              </div>
+              <NumberField
+                compact
+                label="Dry matter a head and day"
+                unit="kg_head_day"
+                bind:value={f.supplement_kg_dm}
+                error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].supplements[${k}].supplement_kg_dm`)}
+              />
+              <NumberField
+                compact
+                label="Pasture it spares, per kilogram"
+                unit="share"
+                bind:value={f.substitution}
+                error={refusal?.at(`classes[${i}].supplements[${k}].substitution`)}
+              />
+              <Button kind="quiet" onclick={() => (row.supplements = row.supplements.filter((_, x) => x !== k))}
+                >No longer fed</Button
+              >
+            </div>
+          {/each}
+          <Button
+            kind="quiet"
+            onclick={() =>
+              (row.supplements = [...row.supplements, { from: isoDay(now()), supplement_kg_dm: null, substitution: 1 }])}
+            >Feed beside pasture</Button
+          >
         </div>
       </details>
       {#if rows.length > 1}<Button kind="quiet" onclick={() => (rows = rows.filter((_, k) => k !== i))}
@@ -242,6 +346,8 @@
           'live_weight_kg',
           'intake_share',
           'daily_gain_kg',
+          'from',
+          'until',
           'supplement_kg_dm',
           'substitution',
           'reference_id',

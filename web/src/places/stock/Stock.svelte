@@ -1,38 +1,93 @@
 <script lang="ts">
-  import type { Schemas } from '../../api/client'
-  import { useDemand, useLand, useMobs, useReference } from '../../api/queries.svelte'
+  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
+  import { refresh, useClasses, useDemand, useLand, useMobs, useYear } from '../../api/queries.svelte'
+  import YearBand from '../../charts/YearBand.svelte'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Figure from '../../ui/Figure.svelte'
   import Frame from '../../ui/Frame.svelte'
-  import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
+  import Icon from '../../ui/Icon.svelte'
   import Loading from '../../ui/Loading.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
-  import { number, withUnit } from '../../ui/units'
+  import { withUnit } from '../../ui/units'
+  import Carrying from './Carrying.svelte'
+  import DayPanel from './DayPanel.svelte'
+  import Equivalence from './Equivalence.svelte'
+  import EventForm from './EventForm.svelte'
+  import { inputOfEvent } from './events'
+  import Ledger from './Ledger.svelte'
+  import MobCard from './MobCard.svelte'
   import MobForm from './MobForm.svelte'
+  import StockList from './StockList.svelte'
 
   let { params }: { params: { farm: string } } = $props()
 
+  type Measure = 'demand' | 'au' | 'lu' | 'weight' | 'head'
+  const measures: { key: Measure; label: string }[] = [
+    { key: 'demand', label: 'Feed a day' },
+    { key: 'au', label: 'AU' },
+    { key: 'lu', label: 'LU' },
+    { key: 'weight', label: 'Live weight' },
+    { key: 'head', label: 'Head' },
+  ]
+
+  let measure = $state<Measure>('demand')
+  let yearShown = $state(0)
   const mobs = useMobs(() => params.farm)
   const land = useLand(() => params.farm)
-  const reference = useReference()
-  let editing = $state<'new' | string>('')
-  const edited = $derived(mobs.data?.find((m) => m.id === editing))
+  const classes = useClasses(() => params.farm)
   const demand = useDemand(() => params.farm)
+  const year = useYear(
+    () => params.farm,
+    () => yearShown,
+    () => measure,
+  )
+  type Open = { what: 'mob'; id: string } | { what: 'event'; event?: Schemas['EventView'] } | { what: 'day'; day: string } | null
+  let open = $state<Open>(null)
+  let list = $state(false)
+  let problem = $state('')
+  const edited = $derived(open?.what === 'mob' ? mobs.data?.find((m) => m.id === (open as { id: string }).id) : undefined)
   const most = $derived(Math.max(1, ...(mobs.data ?? []).flatMap((m) => m.classes.map((c) => c.demand_kg_dm_day))))
+
+  function show(next: Open) {
+    open = next
+    problem = ''
+    house.working = null
+  }
 
   function grounds(m: Schemas['MobView']): string {
     if (!m.field_ids.length) return 'all fields'
     return m.field_ids.map((id) => land.data?.fields.find((f) => f.id === id)?.name ?? '').join(', ')
   }
+
+  async function move(e: Schemas['EventView'], day: string) {
+    const id = newId()
+    const put = (from: string, as: string, on: string) =>
+      ask(
+        api.PUT('/api/farms/{farm}/stock/events/{id}', {
+          params: { path: { farm: params.farm, id: from } },
+          body: { id: as, ...inputOfEvent(e), planned_on: on },
+        }),
+      )
+    try {
+      await put(e.id, id, day)
+      problem = ''
+      await refresh()
+      house.say(`${e.says}: now planned for ${day}.`, () => put(id, newId(), e.planned_on ?? e.day))
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      problem = error.message
+      await refresh()
+    }
+  }
 </script>
 
 <Frame farm={params.farm} current="stock">
-  {#if mobs.data && land.data && reference.data}
+  {#if mobs.data && land.data && classes.data && year.data}
     <div class="flex min-h-0 flex-1 max-md:flex-col">
       <div class="plain-scroll flex-1 p-6 max-md:p-4">
-        <div class="mb-4 flex flex-wrap items-baseline gap-x-4 gap-y-2">
+        <div class="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2">
           <h1>Stock</h1>
           {#if mobs.data.length}
             <p class="text-soft">
@@ -41,157 +96,122 @@
                 >{/if} of dry matter from pasture today.
             </p>
           {/if}
-          {#if house.may('manager')}<span class="ml-auto"
-              ><Button onclick={() => ((editing = 'new'), (house.working = null))}>New mob</Button></span
-            >{/if}
+          <span class="no-print ml-auto flex flex-wrap gap-2">
+            <Button kind="quiet" onclick={() => print()}>Print</Button>
+            <Button kind="quiet" pressed={list} onclick={() => (list = !list)}>List</Button>
+            {#if house.may('manager')}
+              <Button onclick={() => show({ what: 'mob', id: '' })}>New mob</Button>
+              {#if mobs.data.length}<Button kind="main" onclick={() => show({ what: 'event' })}>New event</Button>{/if}
+            {/if}
+          </span>
         </div>
-        {#each mobs.data as m (m.id)}
-          <article class="mb-5 rounded-2xl border border-line bg-surface p-5" aria-label={m.name}>
-            <header class="flex flex-wrap items-center gap-3">
-              <Glyph glyph={m.glyph} letter={m.letter} size={34} />
-              <h2>{m.name}</h2>
-              <span class="text-soft"
-                >{number(m.head, 'head', house.system)} head · {m.paddock_name ? `in ${m.paddock_name}` : 'not on pasture'}</span
+        {#if list}<StockList farm={params.farm} onclose={() => (list = false)} />{/if}
+        {#if mobs.data.length}
+          <section class="mb-5 rounded-2xl border border-line bg-surface p-4" aria-label="The year of the stock">
+            <div class="mb-2 flex flex-wrap items-center gap-2">
+              <button
+                type="button"
+                class="no-print p-2 text-tarn"
+                aria-label="The year before"
+                onclick={() => (yearShown = year.data!.year - 1)}><Icon name="back" size={20} /></button
               >
-              {#if house.may('manager')}
-                <span class="ml-auto"
-                  ><Button kind="quiet" onclick={() => ((editing = m.id), (house.working = null))}>Change</Button></span
-                >
-              {/if}
-            </header>
-            <div class="mt-3 grid grid-cols-[auto_1fr] gap-x-8 gap-y-4 max-lg:grid-cols-1">
-              <div>
-                <p class="text-soft">They eat, a day</p>
-                <Figure value={m.demand.value} unit="kg_day" size="huge" working={m.demand} title="Demand of {m.name}" />
-              </div>
-              <table class="w-full self-end text-[15px]">
-                <thead class="text-left text-sm text-soft">
-                  <tr
-                    ><th class="font-normal">Class</th><th class="text-right font-normal">Head</th><th
-                      class="text-right font-normal">Weight</th
-                    ><th class="text-right font-normal">Eats a head</th><th class="w-[34%] pl-4 font-normal">Eats together</th
-                    ></tr
+              <h2>{year.data.year}</h2>
+              <button
+                type="button"
+                class="no-print p-2 text-tarn"
+                aria-label="The year after"
+                onclick={() => (yearShown = year.data!.year + 1)}><Icon name="on" size={20} /></button
+              >
+              <div class="no-print ml-2 flex gap-1" role="group" aria-label="Shown in">
+                {#each measures as m (m.key)}
+                  <button
+                    type="button"
+                    class="min-h-11 rounded-lg px-3 text-[15px] font-semibold {measure === m.key
+                      ? 'bg-tarn text-on-tarn'
+                      : 'text-tarn hover:bg-tarn-wash'}"
+                    aria-pressed={measure === m.key}
+                    onclick={() => (measure = m.key)}>{m.label}</button
                   >
-                </thead>
-                <tbody>
-                  {#each m.classes as c, i (i)}
-                    <tr class="border-t border-line">
-                      <td class="py-1.5">{c.name}</td>
-                      <td class="text-right">{number(c.count, 'head', house.system)}</td>
-                      <td class="text-right whitespace-nowrap">{withUnit(c.live_weight_kg, 'kg', house.system)}</td>
-                      <td class="text-right whitespace-nowrap"
-                        >{number(c.pasture_kg_dm_head_day, 'kg_head_day', house.system)}
-                        <span class="text-sm text-soft">{number(c.intake_share, 'share', house.system, 1)} %</span></td
-                      >
-                      <td class="pl-4">
-                        <span class="flex items-center gap-2">
-                          <span class="h-3.5 rounded-sm bg-[var(--feed-2)]" style:width="{(c.demand_kg_dm_day / most) * 70}%"
-                          ></span>
-                          <span class="figure">{number(c.demand_kg_dm_day, 'kg_day', house.system)}</span>
-                        </span>
-                      </td>
-                    </tr>
-                    {#if c.caution}<tr><td colspan="5" class="pb-1 text-sm text-now-ink">{c.caution}</td></tr>{/if}
-                  {/each}
-                </tbody>
-              </table>
+                {/each}
+              </div>
+              <p class="ml-auto text-sm text-soft">
+                Filled pegs happened; open ones are planned{house.may('manager') ? ': drag them' : ''}.
+              </p>
             </div>
-            <dl class="mt-4 grid grid-cols-4 gap-4 border-t border-line pt-4 max-lg:grid-cols-2">
-              <div>
-                <dt class="text-sm text-soft">Stocking rate</dt>
-                <dd>
-                  {#if m.stocking_rate_au}<Figure
-                      value={m.stocking_rate_au.value}
-                      unit="au_ha"
-                      size="large"
-                      working={m.stocking_rate_au}
-                      title="Stocking rate, animal units"
-                    />{:else}no ground yet{/if}
-                </dd>
-                <dd class="text-sm text-soft">
-                  over the season, on {withUnit(m.season_area_ha, 'ha', house.system, 1)}: {grounds(m)}
-                </dd>
-              </div>
-              <div>
-                <dt class="text-sm text-soft">In head and live weight</dt>
-                <dd>
-                  {#if m.stocking_rate_head}<Figure
-                      value={m.stocking_rate_head.value}
-                      unit="head_ha"
-                      size="large"
-                      working={m.stocking_rate_head}
-                      title="Stocking rate, head"
-                    />{:else}–{/if}
-                </dd>
-                <dd class="text-sm text-soft">
-                  {#if m.stocking_rate_weight}<Figure
-                      value={m.stocking_rate_weight.value}
-                      unit="live_kg_ha"
-                      working={m.stocking_rate_weight}
-                      title="Stocking rate, live weight"
-                    />{/if}
-                </dd>
-              </div>
-              <div>
-                <dt class="text-sm text-soft">Stocking density now</dt>
-                <dd>
-                  {#if m.stocking_density}<Figure
-                      value={m.stocking_density.value}
-                      unit="live_kg_ha"
-                      size="large"
-                      working={m.stocking_density}
-                      title="Stocking density"
-                    />{:else}–{/if}
-                </dd>
-                <dd class="text-sm text-soft">
-                  {m.paddock_name
-                    ? `live weight on the ${withUnit(m.open_area_ha, 'ha', house.system)} open to them at this moment`
-                    : 'they are not on pasture'}
-                </dd>
-              </div>
-              <div>
-                <dt class="text-sm text-soft">Break-even growth</dt>
-                <dd>
-                  {#if m.break_even}<Figure
-                      value={m.break_even.value}
-                      unit="kg_ha_day"
-                      size="large"
-                      working={m.break_even}
-                      title="Break-even growth"
-                    />{:else}–{/if}
-                </dd>
-                <dd class="text-sm text-soft">less than this runs the grass down</dd>
-              </div>
-            </dl>
-          </article>
+            {#if problem}<p class="mb-2 rounded-xl border-2 border-stop bg-stop-wash p-3 text-stop" role="alert">
+                {problem}
+              </p>{/if}
+            <YearBand
+              year={year.data}
+              mobs={mobs.data}
+              movable={house.may('manager')}
+              chosen={open?.what === 'event' ? (open.event?.id ?? '') : ''}
+              onday={(day) => show({ what: 'day', day })}
+              onpeg={(event) => show({ what: 'event', event })}
+              onmove={move}
+            />
+          </section>
+          <div class="mb-5"><Carrying carrying={year.data.carrying} /></div>
+        {/if}
+        {#each mobs.data as m (m.id)}
+          <MobCard mob={m} grounds={grounds(m)} {most} onchange={() => show({ what: 'mob', id: m.id })} />
         {:else}
           <Empty title="No mob yet">
             A mob is animals that graze together: cows with calves, ewes with twins. Say how many, how heavy, and Fjell says what
             they eat.
-            {#snippet action()}{#if house.may('manager')}<Button kind="main" onclick={() => (editing = 'new')}
+            {#snippet action()}{#if house.may('manager')}<Button kind="main" onclick={() => show({ what: 'mob', id: '' })}
                   >Make the first mob</Button
                 >{/if}{/snippet}
           </Empty>
         {/each}
+        {#if mobs.data.length}
+          <div class="grid gap-5 xl:grid-cols-[3fr_2fr]">
+            <Ledger rows={year.data.ledger} />
+            <Equivalence farm={params.farm} mobs={mobs.data} />
+          </div>
+          {#if year.data.outside.length}
+            <section class="mt-5 rounded-2xl border border-line bg-surface p-5">
+              <h2>Outside any mob today</h2>
+              <ul class="mt-1">
+                {#each year.data.outside as o (o.id)}<li class="border-t border-line py-1.5 first:border-t-0">
+                    <strong>{o.head} {o.name}</strong>, {withUnit(o.live_weight_kg, 'kg', house.system)} each: kept in, they eat no
+                    pasture
+                  </li>{/each}
+              </ul>
+            </section>
+          {/if}
+        {/if}
       </div>
-      {#if editing || house.working}
-        <Shoulder label="Mob">
-          {#if editing}
-            {#key editing}
+      {#if open || house.working}
+        <Shoulder label="Stock">
+          {#key JSON.stringify(open)}
+            {#if open?.what === 'mob'}
               <MobForm
                 farm={params.farm}
                 mob={edited}
                 taken={mobs.data}
                 fields={land.data.fields}
-                classes={reference.data.classes}
-                onclose={() => (editing = '')}
+                classes={classes.data}
+                onclose={() => (open = null)}
               />
-            {/key}
-          {/if}
+            {:else if open?.what === 'event'}
+              <EventForm
+                farm={params.farm}
+                event={open.event}
+                mobs={mobs.data}
+                outside={year.data.outside}
+                bands={year.data.bands}
+                classes={classes.data}
+                onclose={() => (open = null)}
+              />
+            {:else if open?.what === 'day'}
+              <DayPanel farm={params.farm} day={open.day} onclose={() => (open = null)} />
+            {/if}
+          {/key}
         </Shoulder>
       {/if}
     </div>
   {:else}
-    <Loading error={mobs.error ?? land.error} what="the stock" />
+    <Loading error={mobs.error ?? land.error ?? year.error} what="the stock" />
   {/if}
 </Frame>

@@ -1,29 +1,36 @@
 <script lang="ts">
   import { onMount } from 'svelte'
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
-  import Button from '../../ui/Button.svelte'
+  import { newId, Refusal, type Schemas } from '../../api/client'
+  import { outbox } from '../../api/outbox.svelte'
+  import { core } from '../../core/core'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
-  import NumberField from '../../ui/NumberField.svelte'
-  import Refused from '../../ui/Refused.svelte'
   import { now } from '../../ui/time.svelte'
   import { editable, number, scale, stored, withUnit } from '../../ui/units'
-
-  type Stop = Schemas['WalkStop']
-  type Method = 'plate' | 'stick' | 'clip' | 'plain'
+  import {
+    closeDraft,
+    guessedFirst,
+    holdReading,
+    inputOf,
+    methodNames,
+    methodUnits,
+    newReading,
+    openDraft,
+    remember,
+    saveDraft,
+    type Draft,
+    type Method,
+  } from './draft.svelte'
+  import MeasureSheet from './MeasureSheet.svelte'
 
   interface Props {
     farm: string
-    stops: Stop[]
+    stops: Schemas['WalkStop'][]
     at: number
     ongo: (i: number) => void
     onleave: () => void
   }
   let { farm, stops, at, ongo, onleave }: Props = $props()
-
-  const names: Record<Method, string> = { plate: 'Plate', stick: 'Height and cover', clip: 'Clip', plain: 'By eye' }
-  const units: Record<Method, string> = { plate: 'cm', stick: 'cm', clip: 'g', plain: 'kg_ha' }
 
   onMount(() => {
     house.measuring = true
@@ -31,167 +38,185 @@
   })
 
   const stop = $derived(stops[at]!)
-  const draftKey = $derived(`fjell.walk.${farm}.${stops[at]!.paddock_id}`)
-
-  interface Draft {
-    id: string
-    method: Method
-    readings: number[]
-    guess: number | null
-    guessed: boolean
-    cover: number | null
-    dry: number | null
-    frame: number | null
-  }
-  let draft = $state<Draft>(load())
+  // svelte-ignore state_referenced_locally
+  let draft = $state<Draft>(openDraft(farm, stops[at]!))
   let typed = $state('')
-  let view = $state<Schemas['MeasureView'] | null>(null)
+  let view = $state<Schemas['View'] | null>(null)
   let refusal = $state<Refusal | null>(null)
-  let confirmed = $state(false)
-  let settings = $state(false)
-  let busy = $state(false)
+  let sheet = $state(false)
+  let finished = false
 
-  // What was read stays in the browser until the paddock is done: closing the page loses nothing.
-  function load(): Draft {
-    const method = (localStorage.getItem('fjell.method') as Method) || 'plate'
-    const fresh: Draft = {
-      id: newId(),
-      method: method === 'plate' && !stop.plate_fits ? 'stick' : method,
-      readings: [],
-      guess: null,
-      guessed: false,
-      cover: 0.85,
-      dry: null,
-      frame: null,
-    }
-    try {
-      return { ...fresh, ...(JSON.parse(localStorage.getItem(draftKey) ?? '{}') as Partial<Draft>) }
-    } catch {
-      return fresh
-    }
-  }
   $effect(() => {
-    localStorage.setItem(draftKey, JSON.stringify(draft))
+    const now = JSON.stringify(draft)
+    if (now && !finished) saveDraft(farm, stop.paddock_id, draft)
   })
 
-  const unit = $derived(draft.guessed ? units[draft.method] : 'kg_ha')
+  const counterWords = ['Counter before the first drop', 'Counter now', 'Drops between']
+  const counting = $derived(draft.method === 'plate_counter')
+  const counterAt = $derived(draft.counter.findIndex((c) => c === null))
+  const guessing = $derived(guessedFirst(draft.method) && !draft.guessed)
+  const unit = $derived(guessing ? 'kg_ha' : methodUnits[draft.method])
   const symbol = $derived(scale(unit, house.system).symbol)
-  const input = $derived({
-    paddock_id: stop.paddock_id,
-    method: draft.method,
-    readings: [...draft.readings],
-    canopy_cover: draft.method === 'stick' ? (draft.cover ?? undefined) : undefined,
-    dry_matter_share: draft.method === 'clip' ? (draft.dry ?? undefined) : undefined,
-    quadrat_m2: draft.method === 'clip' ? (draft.frame ?? undefined) : undefined,
-  })
+  const input = $derived(inputOf(stop, draft))
+  const ready = $derived(counting ? counterAt < 0 : draft.readings.length > 0)
+  const line = $derived(draft.method === 'stick' ? stop.stick_line : stop.plate_line)
 
   let turn = 0
   $effect(() => {
     const body = input
     const mine = ++turn
-    if (!body.readings.length) {
+    if (!ready) {
       view = null
-      refusal = null
       return
     }
-    void ask(api.POST('/api/farms/{farm}/measure', { params: { path: { farm } }, body }))
+    core<Schemas['View']>('measure', body)
       .then((v) => {
         if (mine !== turn) return
         view = v
         refusal = null
       })
       .catch((error: unknown) => {
-        if (mine === turn && error instanceof Refusal) {
-          refusal = error
-          view = null
-        }
+        if (mine !== turn) return
+        view = null
+        if (error instanceof Refusal) refusal = error
+        else
+          refusal = new Refusal(
+            0,
+            'The sums did not load: open Walk once with a signal. Readings are kept all the same.',
+            [],
+            false,
+          )
       })
   })
 
   function press(key: string) {
-    refusal = refusal?.unusual ? null : refusal
-    if (key === 'back') typed = typed.slice(0, -1)
-    else if (key === '.') {
+    refusal = null
+    if (key === '.') {
       if (!typed.includes('.')) typed += typed ? '.' : '0.'
     } else if (typed.length < 6) typed += key
   }
 
   function takeBack() {
-    if (typed) press('back')
-    else if (draft.readings.length) draft.readings = draft.readings.slice(0, -1)
+    if (typed) typed = typed.slice(0, -1)
+    else if (counting && draft.counter[0] !== null) {
+      const last = counterAt < 0 ? 2 : counterAt - 1
+      draft.counter[last] = null
+    } else if (draft.readings.length) drop(draft.readings.length - 1)
     else if (draft.guessed) {
       draft.guessed = false
       draft.guess = null
     }
   }
 
+  function drop(i: number) {
+    const r = draft.readings[i]!
+    holdReading(farm, stop, draft, r, true)
+    draft.readings = draft.readings.filter((_, k) => k !== i)
+  }
+
   function keep() {
     const n = Number(typed)
     if (!typed || Number.isNaN(n)) return
-    if (!draft.guessed) {
+    if (guessing) {
       draft.guess = stored(n, 'kg_ha', house.system)
       draft.guessed = true
-    } else draft.readings = [...draft.readings, stored(n, unit, house.system)]
+    } else if (counting) {
+      if (counterAt >= 0) draft.counter[counterAt] = n
+    } else {
+      const r = newReading(stored(n, unit, house.system), draft.zone)
+      draft.readings = [...draft.readings, r]
+      holdReading(farm, stop, draft, r)
+    }
     typed = ''
   }
 
   function choose(method: Method) {
     if (method === draft.method) return
     // Heights of different methods never meet in one mean.
+    for (let i = draft.readings.length - 1; i >= 0; i--) drop(i)
     draft.method = method
-    draft.readings = []
+    draft.counter = [null, null, null]
     localStorage.setItem('fjell.method', method)
-    settings = method === 'clip'
   }
 
+  // The measurement goes to the outbox and on to the farm; without a signal it waits there. What the farm reads back is
+  // asked in the round.
   async function finish() {
-    busy = true
-    try {
-      await ask(
-        api.POST('/api/farms/{farm}/measurements', {
-          params: { path: { farm } },
-          body: { id: draft.id, ...input, guess_kg_dm_ha: draft.guess ?? undefined, measured_at: now().toISOString(), confirmed },
-        }),
-      )
-      localStorage.removeItem(draftKey)
-      const kept = draft.id
-      house.say(`${stop.name}: ${view ? withUnit(view.mass.value, 'kg_ha', house.system) : 'kept'}.`, () =>
-        ask(api.DELETE('/api/farms/{farm}/measurements/{id}', { params: { path: { farm, id: kept } } })),
-      )
-      await refresh()
-      const next = at + 1
-      if (next < stops.length) ongo(next)
-      else onleave()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-      draft.id = newId()
-    } finally {
-      busy = false
-    }
+    if (!view) return
+    const kept = draft.id
+    remember('cm_per_count', draft.cm_per_count)
+    remember('frame', draft.frame)
+    remember('fist_cm', draft.fist_cm)
+    await outbox.hold({
+      farm,
+      id: kept,
+      kind: 'measurement',
+      body: {
+        ...$state.snapshot(input),
+        id: kept,
+        paddock_id: stop.paddock_id,
+        measured_at: now().toISOString(),
+        note: draft.note || undefined,
+      },
+    })
+    finished = true
+    closeDraft(farm, stop.paddock_id)
+    house.say(
+      `${stop.name}: ${withUnit(view.mass.value, 'kg_ha', house.system)} ± ${number(view.half_width_kg_dm_ha, 'kg_ha', house.system)}`,
+    )
+    if (at + 1 < stops.length) ongo(at + 1)
+    else onleave()
+  }
+
+  function addPhoto(blob: Blob) {
+    draft.photos++
+    void outbox.hold({
+      farm,
+      id: newId(),
+      kind: 'photo',
+      body: { stop: draft.id, paddock: stop.paddock_id, taken_at: now().toISOString(), blob },
+    })
   }
 
   function keyed(e: KeyboardEvent) {
     const el = e.target as HTMLElement
-    if (el.closest('input, select, textarea')) return
+    if (el.closest('input, select, textarea') || sheet) return
     if (/^[0-9]$/.test(e.key)) press(e.key)
     else if (e.key === '.' || e.key === ',') press('.')
     else if (e.key === 'Backspace') takeBack()
-    else if (e.key === 'Enter') keep()
-    else return
+    else if (e.key === 'Enter') {
+      if (el.closest('button')) return
+      keep()
+    } else return
     e.preventDefault()
   }
 
-  const high = $derived(Math.max(...draft.readings, 1))
-  const far = $derived(new Set(view?.sample.outliers ?? []))
+  const high = $derived(Math.max(...draft.readings.map((r) => r.value), 1))
+  const mean = $derived(view && !counting ? (view.sample.mean / high) * 100 : null)
+  const far = $derived(
+    (view?.sample.outliers ?? []).filter((i) => draft.readings[i] && !draft.kept.includes(draft.readings[i].id)),
+  )
+  const firstFar = $derived(far[0])
+  const ask = $derived(
+    guessing
+      ? 'Guess first: what stands here?'
+      : counting
+        ? counterAt >= 0
+          ? counterWords[counterAt]!
+          : 'All three are in'
+        : draft.method === 'eye' || draft.method === 'plain'
+          ? `Figure ${draft.readings.length + 1}`
+          : `Reading ${draft.readings.length + 1}`,
+  )
   const keys = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '.', '0']
+  const done = $derived(ready && !typed && view !== null)
 </script>
 
 <svelte:window onkeydown={keyed} />
 
-<div class="mx-auto flex h-full w-full max-w-[560px] flex-col bg-page" data-keypad>
-  <div class="flex min-h-0 flex-1 flex-col gap-2 overflow-auto px-4 pt-3">
-    <header class="flex items-center justify-between gap-3">
+<div class="relative mx-auto flex h-full w-full max-w-[560px] flex-col overflow-hidden bg-page" data-keypad>
+  <div class="flex min-h-0 flex-1 flex-col px-4 pt-1">
+    <header class="flex items-center justify-between">
       <button
         type="button"
         class="flex min-h-12 items-center gap-1 rounded-lg pr-3 font-semibold text-tarn"
@@ -201,7 +226,7 @@
       <span class="flex">
         <button
           type="button"
-          class="flex min-h-12 items-center rounded-lg px-3 font-semibold text-tarn"
+          class="flex min-h-12 items-center rounded-lg px-3 font-semibold text-tarn disabled:opacity-40"
           disabled={at + 1 >= stops.length}
           onclick={() => ongo(at + 1)}>Next<Icon name="on" size={22} /></button
         >
@@ -210,172 +235,187 @@
         >
       </span>
     </header>
-    <div class="flex items-baseline justify-between gap-3">
-      <h1>{stop.name}</h1>
-      <button
-        type="button"
-        class="min-h-10 rounded-lg px-2 font-semibold text-tarn underline underline-offset-4"
-        aria-expanded={settings}
-        onclick={() => (settings = !settings)}>{names[draft.method]}</button
-      >
-    </div>
-    {#if settings}
-      <div class="flex flex-col gap-3 rounded-xl border border-line bg-surface p-3">
-        <div class="grid grid-cols-2 gap-2">
-          {#each Object.entries(names) as [m, label] (m)}
-            <Button pressed={draft.method === m} disabled={m === 'plate' && !stop.plate_fits} onclick={() => choose(m as Method)}
-              >{label}</Button
-            >
-          {/each}
-        </div>
-        {#if !stop.plate_fits}<p class="text-sm text-soft">
-            A plate does not read {stop.sward_name}: its bunches hold it up.
-          </p>{/if}
-        {#if draft.method === 'plate'}
-          <p class="text-sm text-soft">
-            Straight down, leaf and not seed head. {number(stop.slope_kg_per_cm, 'kg_ha_cm', house.system)} a {symbol} and {withUnit(
-              stop.intercept_kg,
-              'kg_ha',
-              house.system,
-            )}, from the sward's reference line.
-          </p>
-        {:else if draft.method === 'stick'}
-          <p class="text-sm text-soft">
-            Height where the hand feels the leaves push back. Below {withUnit(stop.stop_height_cm, 'cm', house.system)} it counts as
-            stubble.
-          </p>
-          <NumberField compact label="Canopy cover" unit="share" bind:value={draft.cover} error={refusal?.at('canopy_cover')} />
-        {:else if draft.method === 'clip'}
-          <div class="grid grid-cols-2 gap-3">
-            <NumberField
-              compact
-              label="Dry-matter share"
-              unit="share"
-              bind:value={draft.dry}
-              error={refusal?.at('dry_matter_share')}
-            />
-            <NumberField compact label="Frame" unit="m2" bind:value={draft.frame} error={refusal?.at('quadrat_m2')} />
-          </div>
-        {:else}
-          <p class="text-sm text-soft">A figure you already have, or your eye's. It carries ± 25 % of its own.</p>
-        {/if}
-        <Button kind="main" onclick={() => (settings = false)}>Measure</Button>
+    <div class="flex items-start justify-between gap-3">
+      <div class="min-w-0">
+        <h1 class="truncate text-[28px]!">{stop.name}</h1>
+        <p class="truncate text-[15px] text-soft">
+          {methodNames[draft.method]}{#if line?.calibration_id}, {line.name}{/if}{#if draft.guess !== null}
+            · your guess {number(draft.guess, 'kg_ha', house.system)}{/if}
+        </p>
       </div>
-    {/if}
-
-    {#if house.notice}
-      <p class="flex items-center gap-3 text-sm font-semibold text-tarn" role="status">
-        {house.notice.text}
-        {#if house.notice.undo}
+      <p
+        class="shrink-0 pt-1 text-right text-sm leading-tight {outbox.reached ? 'text-soft' : 'font-semibold text-now-ink'}"
+        role="status"
+      >
+        {#if !outbox.reached}no signal<br />{outbox.waiting} held here, safe{:else if outbox.waiting}sending {outbox.waiting}{:else if draft.readings.length}all
+          sent{/if}
+      </p>
+    </div>
+    {#if stop.zones.length && !guessing && !counting}
+      <div class="mt-1 flex gap-2 overflow-x-auto" role="group" aria-label="Zone of the paddock">
+        {#each stop.zones as z, i (z.name)}
           <button
             type="button"
-            class="min-h-8 px-1 underline underline-offset-4"
-            onclick={() => void house.takeBack().then(refresh)}>Undo</button
+            class="min-h-11 rounded-full border-2 px-4 text-[15px] font-semibold whitespace-nowrap {draft.zone === i
+              ? 'border-tarn bg-tarn text-on-tarn'
+              : 'border-line bg-surface text-ink'}"
+            aria-pressed={draft.zone === i}
+            onclick={() => (draft.zone = i)}>{z.name} · {draft.readings.filter((r) => r.zone === i).length}</button
           >
-        {/if}
-      </p>
-    {/if}
-    <p class="text-soft">
-      {#if !draft.guessed}Guess first: what stands here?{:else}Reading {draft.readings.length + 1} · your guess {draft.guess ===
-        null
-          ? 'left out'
-          : number(draft.guess, 'kg_ha', house.system)}{/if}
-    </p>
-    <p class="flex items-baseline gap-2" aria-live="polite">
-      <span class="text-[84px] leading-none font-bold tracking-tight {typed ? '' : 'text-line'}">{typed || '0'}</span><span
-        class="text-2xl text-soft">{symbol}</span
-      >
-      {#if !draft.guessed}
-        <button
-          type="button"
-          class="ml-auto min-h-12 px-2 font-semibold text-tarn underline underline-offset-4"
-          onclick={() => (draft.guessed = true)}>No guess</button
-        >
-      {/if}
-    </p>
-
-    {#if draft.readings.length}
-      <ul class="flex h-12 shrink-0 items-end gap-1" aria-label="Readings">
-        {#each draft.readings as r, i (i)}
-          <li
-            class="min-w-0 flex-1 rounded-t-sm {far.has(i) ? 'border-2 border-dashed border-stop' : 'bg-[var(--feed-2)]'}"
-            style:max-width="28px"
-            style:height="{Math.max(6, (r / high) * 100)}%"
-          >
-            <span class="sr-only">{editable(r, unit, house.system)} {symbol}{far.has(i) ? ', far from the rest' : ''}</span>
-          </li>
         {/each}
-      </ul>
+      </div>
     {/if}
-    {#if far.size}
-      <p class="flex items-center justify-between gap-3 font-semibold text-stop">
-        <span>{[...far].map((i) => editable(draft.readings[i]!, unit, house.system)).join(', ')}: far from the rest. Keep?</span>
-        <button
-          type="button"
-          class="min-h-11 px-2 underline underline-offset-4"
-          onclick={() => (draft.readings = draft.readings.filter((_, i) => !far.has(i)))}>Drop</button
-        >
-      </p>
-    {/if}
-    {#if view}
-      <p class="text-base whitespace-nowrap">
-        mean <strong>{withUnit(view.sample.mean, view.unit, house.system)}</strong> →
-        <strong class="text-xl"
-          >{number(view.mass.value, 'kg_ha', house.system)} ± {number(view.half_width_kg_dm_ha, 'kg_ha', house.system)}</strong
-        >
-        <span class="text-soft">{scale('kg_ha', house.system).symbol}</span>
-      </p>
-      <p>
-        {#if view.sample.n < view.readings_advised && view.more_for_ten_percent === null}<strong
-            >{view.readings_advised - view.sample.n} more</strong
-          > are advised.
-        {:else if view.more_for_ten_percent}<strong>{view.more_for_ten_percent} more</strong> for a mean within ± 10 %.
-        {:else}Enough for ± 10 % of the mean.{/if}
-        <span class="text-soft">{view.advice}</span>
-      </p>
-    {/if}
-    <Refused {refusal} bind:confirmed shown={settings ? ['canopy_cover', 'dry_matter_share', 'quadrat_m2'] : []} />
+    <div class="flex min-h-0 flex-1 flex-col justify-center gap-1.5 py-1">
+      <div class="flex items-end gap-2">
+        <div class="min-w-0 flex-1">
+          <p class="text-[15px] text-soft">{ask}</p>
+          <p class="flex items-baseline gap-2" aria-live="polite">
+            <span class="text-[88px] leading-[0.95] font-bold tracking-tight {typed ? '' : 'text-line'}">{typed || '0'}</span
+            ><span class="text-2xl text-soft">{symbol}</span>
+          </p>
+        </div>
+        <div class="flex flex-col items-end">
+          {#if guessing}
+            <button
+              type="button"
+              class="min-h-12 rounded-lg px-3 font-semibold text-tarn underline underline-offset-4"
+              onclick={() => (draft.guessed = true)}>No guess</button
+            >
+          {/if}
+          <button
+            type="button"
+            class="flex min-h-12 items-center gap-1.5 rounded-xl border-2 border-tarn bg-surface px-3 font-semibold text-tarn"
+            onclick={() => (sheet = true)}
+            ><Icon name="more" size={20} />Method, note{#if draft.photos || draft.note || draft.wet || draft.frosty}<span
+                class="size-2.5 rounded-full bg-now"><span class="sr-only">something is noted</span></span
+              >{/if}</button
+          >
+        </div>
+      </div>
+      {#if draft.readings.length && !counting}
+        <ul class="relative flex h-12 shrink-0 items-end gap-[3px]" aria-label="Readings">
+          {#each draft.readings as r, i (r.id)}
+            <li
+              class="min-w-0 flex-1 rounded-t-[3px] {far.includes(i) ? 'border-2 border-dashed border-stop' : ''}"
+              style:background-color={far.includes(i) ? 'transparent' : r.zone % 2 ? 'var(--feed-3)' : 'var(--feed-2)'}
+              style:max-width="26px"
+              style:height="{Math.max(8, (r.value / high) * 100)}%"
+            >
+              <span class="sr-only"
+                >{editable(r.value, unit, house.system)} {symbol}{far.includes(i) ? ', far from the rest' : ''}</span
+              >
+            </li>
+          {/each}
+          {#if mean !== null && !stop.zones.length}<li
+              aria-hidden="true"
+              class="pointer-events-none absolute inset-x-0 border-t-2 border-dotted border-ink/50"
+              style:bottom="{mean}%"
+            ></li>{/if}
+        </ul>
+      {/if}
+      {#if counting && draft.counter[0] !== null}
+        <p class="text-base">
+          {#each counterWords as w, i (w)}{#if draft.counter[i] !== null}<span class="mr-4 whitespace-nowrap text-soft"
+                >{w.split(' ')[0]} <strong class="text-ink">{draft.counter[i]}</strong></span
+              >{/if}{/each}
+        </p>
+      {/if}
+      {#if refusal}
+        <p class="font-semibold text-stop" role="alert">{refusal.message}</p>
+      {:else if firstFar !== undefined}
+        <p class="flex items-center justify-between gap-2 rounded-xl bg-stop-wash pl-3 font-semibold text-stop" role="alert">
+          <span>{editable(draft.readings[firstFar]!.value, unit, house.system)} {symbol}: far from the rest</span>
+          <span class="flex shrink-0">
+            <button
+              type="button"
+              class="min-h-12 px-3 underline underline-offset-4"
+              onclick={() => (draft.kept = [...draft.kept, draft.readings[firstFar]!.id])}>Keep</button
+            >
+            <button type="button" class="min-h-12 px-3 underline underline-offset-4" onclick={() => drop(firstFar)}>Drop</button>
+          </span>
+        </p>
+      {:else if view}
+        <p class="text-[17px] leading-snug">
+          {#if view.unit === 'cm'}mean <strong>{withUnit(view.sample.mean, view.unit, house.system)}</strong
+            >{#if view.sample.standard_deviation}
+              <span class="text-soft">spread {number(view.sample.standard_deviation, view.unit, house.system)}</span>{/if} →{/if}
+          <strong class="text-xl whitespace-nowrap"
+            >{number(view.mass.value, 'kg_ha', house.system)} ± {number(view.half_width_kg_dm_ha, 'kg_ha', house.system)}</strong
+          >
+          <span class="text-soft">{scale('kg_ha', house.system).symbol}</span>
+        </p>
+        <p class="text-[15px] leading-snug">
+          {#if view.hand && view.hand.sides_with !== undefined && draft.fists}{view.hand.sentence}
+          {:else if view.warnings.length}<span class="font-semibold text-now-ink">{view.warnings[0]}</span>
+          {:else if view.sample.n < view.readings_advised && !view.more_for_ten_percent}<strong
+              >{view.readings_advised - view.sample.n} more</strong
+            >
+            are advised. {view.advice}
+          {:else if view.more_for_ten_percent}<strong>{view.more_for_ten_percent} more</strong> for ± 10 %. {view.advice}
+          {:else}<strong>Enough</strong> for ± 10 % of the mean.{/if}
+        </p>
+      {:else if guessing}
+        <p class="text-[15px] leading-snug text-soft">Say yours first; then you see what Fjell reckons, and who was nearer.</p>
+      {:else if !stop.mass.guessed && !draft.readings.length && draft.guess !== null}
+        <p class="text-[15px] leading-snug text-soft">
+          Fjell reckons <strong class="text-ink"
+            >{number(stop.mass.forage_mass_kg_dm_ha, 'kg_ha', house.system)} ± {number(
+              stop.mass.half_width_kg_dm_ha,
+              'kg_ha',
+              house.system,
+            )}</strong
+          >. Now measure: straight down, leaf and not seed head.
+        </p>
+      {:else if draft.method.startsWith('plate')}
+        <p class="text-[15px] leading-snug text-soft">
+          Straight down, not rolled. Leaf, not seed head. Keep off {stop.avoid.slice(0, 3).join(', ')}.
+        </p>
+      {:else if draft.method === 'stick'}
+        <p class="text-[15px] leading-snug text-soft">
+          Where the hand feels the leaves push back: never the tallest leaf, never the seed head.
+        </p>
+      {/if}
+    </div>
   </div>
 
-  <div class="shrink-0 border-t border-line bg-surface pt-px">
+  <div class="shrink-0 border-t border-line bg-surface">
     <div class="grid grid-cols-3" role="group" aria-label="Keypad">
       {#each keys as k (k)}
         <button
           type="button"
-          class="min-h-[8.8vh] border-t border-r border-line text-[30px] font-bold active:bg-tarn-wash"
+          class="min-h-[9.6vh] border-b border-r border-line text-[32px] font-bold active:bg-tarn-wash"
           onclick={() => press(k)}>{k}</button
         >
       {/each}
       <button
         type="button"
-        class="min-h-[8.8vh] border-t border-line text-base font-semibold active:bg-tarn-wash"
+        class="min-h-[9.6vh] border-b border-line text-lg font-semibold active:bg-tarn-wash"
         onclick={takeBack}>take back</button
       >
     </div>
-    <div class="flex">
-      {#if draft.readings.length && !typed}
-        <button
-          type="button"
-          class="min-h-[72px] flex-1 bg-tarn text-xl font-bold text-on-tarn disabled:opacity-60"
-          disabled={busy || !view || (refusal?.unusual && !confirmed)}
-          onclick={finish}>Done here: {view ? number(view.mass.value, 'kg_ha', house.system) : '…'}</button
-        >
-      {:else}
-        <button
-          type="button"
-          class="min-h-[72px] flex-1 bg-tarn text-xl font-bold text-on-tarn disabled:opacity-60"
-          disabled={!typed}
-          onclick={keep}
-        >
-          {!draft.guessed
-            ? typed
-              ? `Guess ${typed}`
-              : 'Type your guess'
-            : typed
-              ? `Keep ${typed} and step on`
-              : 'Type a reading'}
-        </button>
-      {/if}
-    </div>
+    {#if done}
+      <button type="button" class="min-h-20 w-full bg-tarn text-xl font-bold text-on-tarn" onclick={finish}
+        >Done here: {number(view!.mass.value, 'kg_ha', house.system)}</button
+      >
+    {:else}
+      <button
+        type="button"
+        class="min-h-20 w-full text-xl font-bold {typed ? 'bg-tarn text-on-tarn' : 'bg-sunken text-soft'}"
+        disabled={!typed}
+        onclick={keep}
+        >{guessing
+          ? typed
+            ? `Guess ${typed}`
+            : 'Type your guess'
+          : typed
+            ? counting
+              ? `Keep ${typed}`
+              : `Keep ${typed} and step on`
+            : 'Type a reading'}</button
+      >
+    {/if}
   </div>
+  {#if sheet}
+    <MeasureSheet {stop} bind:draft {refusal} onmethod={choose} onphoto={addPhoto} onclose={() => (sheet = false)} />
+  {/if}
 </div>

@@ -1,0 +1,63 @@
+// Package offline is the part of core that runs where there is no signal: in the browser, compiled to WebAssembly. It
+// takes and gives JSON, like the API, and names refused fields the same way.
+package offline
+
+import (
+	"encoding/json"
+	"errors"
+
+	"fjell/core/measuring"
+	"fjell/core/quantity"
+	"fjell/core/reckon"
+	"fjell/core/reference"
+)
+
+// Answer is what a call comes to: a value, or the problem that stopped it.
+type Answer struct {
+	Value   any               `json:"value,omitempty"`
+	Problem *quantity.Problem `json:"problem,omitempty"`
+}
+
+// Call does one thing by name: "sums" lists the pocket sums, "sum/<key>" does one, "measure" says what readings come to.
+func Call(name string, body []byte) []byte {
+	value, err := call(name, body)
+	answer := Answer{Value: value}
+	if err != nil {
+		var p *quantity.Problem
+		if !errors.As(err, &p) {
+			p = quantity.Refuse("body", nil, "%v", err)
+		}
+		answer = Answer{Problem: p}
+	}
+	raw, err := json.Marshal(answer)
+	if err != nil { // a figure that JSON cannot carry
+		raw, _ = json.Marshal(Answer{Problem: quantity.Refuse("body", nil, "%v", err)})
+	}
+	return raw
+}
+
+func call(name string, body []byte) (any, error) {
+	switch name {
+	case "sums":
+		return reckon.Sums(), nil
+	case "measure":
+		var in measuring.Input
+		if err := json.Unmarshal(body, &in); err != nil {
+			return nil, quantity.Refuse("body", nil, "this is not readable: %v", err)
+		}
+		sward, err := reference.Load().Sward(in.SwardID)
+		if err != nil {
+			return nil, err
+		}
+		return measuring.Of(in, sward)
+	}
+	const sum = "sum/"
+	if len(name) > len(sum) && name[:len(sum)] == sum {
+		s, err := reckon.Find(name[len(sum):])
+		if err != nil {
+			return nil, err
+		}
+		return s.Run(body)
+	}
+	return nil, quantity.Refuse("name", name, "is nothing that can be done here")
+}

@@ -1,0 +1,140 @@
+<script lang="ts">
+  import type { Schemas } from '../../api/client'
+  import { useGrowth } from '../../api/queries.svelte'
+  import Dial from '../../charts/Dial.svelte'
+  import Figure from '../../ui/Figure.svelte'
+  import { house } from '../../ui/house.svelte'
+  import Loading from '../../ui/Loading.svelte'
+  import { dayMonth } from '../../ui/time.svelte'
+  import { number, withUnit } from '../../ui/units'
+
+  let { farm }: { farm: string } = $props()
+  const growth = useGrowth(() => farm)
+
+  const badge: Record<string, { word: string; dress: string; shape: string }> = {
+    above: { word: 'above', dress: 'bg-tarn text-on-tarn', shape: 'M2 12 8 3l6 9z' },
+    watch: { word: 'watch', dress: 'bg-now-wash text-now-ink border border-now', shape: 'M8 2.5 14 8l-6 5.500L2 8z' },
+    act: { word: 'act', dress: 'bg-stop-wash text-stop border border-stop', shape: 'M2 4h12L8 13z' },
+  }
+  const most = $derived(
+    Math.max(1, ...(growth.data?.swards ?? []).map((s) => Math.max(s.growth_kg_dm_ha_day, s.expected_kg_dm_ha_day))),
+  )
+</script>
+
+{#snippet state(s: string)}
+  <span class="inline-flex items-center gap-2 rounded-full px-3 py-1 font-bold {badge[s]!.dress}"
+    ><svg width="16" height="16" viewBox="0 0 16 16" aria-hidden="true"><path d={badge[s]!.shape} fill="currentColor" /></svg
+    >{badge[s]!.word}</span
+  >
+{/snippet}
+
+{#snippet dial(d: Schemas['GrowthDial'], size: number)}
+  <div class="flex flex-wrap items-center gap-x-8 gap-y-3">
+    <Dial
+      growth={d.growth?.value ?? null}
+      breakEven={d.break_even?.value ?? null}
+      most={d.scale_most_kg_dm_ha_day || 100}
+      state={d.state}
+      {size}
+      label={d.name}
+    />
+    <div class="min-w-[240px] flex-1">
+      <div class="flex items-center gap-3">
+        <h2>{d.name}</h2>
+        {#if d.growth && d.break_even}{@render state(d.state)}{/if}
+      </div>
+      <dl class="mt-2 flex gap-8">
+        <div>
+          <dt class="text-sm text-soft">Grew, to the last walk</dt>
+          <dd>
+            {#if d.growth}<Figure
+                value={d.growth.value}
+                unit="kg_ha_day"
+                size={size > 200 ? 'huge' : 'large'}
+                working={d.growth}
+                title="Growth, {d.name}"
+              />{:else}–{/if}
+          </dd>
+        </div>
+        <div>
+          <dt class="text-sm text-soft">They eat: break-even</dt>
+          <dd>
+            {#if d.break_even}<Figure
+                value={d.break_even.value}
+                unit="kg_ha_day"
+                size="large"
+                working={d.break_even}
+                title="Break-even growth, {d.name}"
+              />{:else}–{/if}
+          </dd>
+        </div>
+      </dl>
+      <p class="mt-2 {size > 200 ? 'text-lg' : ''}">{d.sentence}</p>
+      {#if d.walks.length > 1}
+        <p class="mt-1 text-sm text-soft">
+          Walk by walk: {#each d.walks as w, i (w.at)}{i ? ', ' : ''}<span class="whitespace-nowrap"
+              ><strong class="text-ink">{number(w.growth_kg_dm_ha_day, 'kg_ha_day', house.system)}</strong> to {dayMonth(
+                new Date(w.at),
+              )}</span
+            >{/each}
+        </p>
+      {/if}
+    </div>
+  </div>
+{/snippet}
+
+{#if growth.data}
+  {#each growth.data.doubts as d (d.measurement_id)}
+    <p class="mb-4 rounded-2xl border-2 border-now bg-now-wash p-4 text-now-ink" role="alert">
+      {d.sentence} Look at the readings, or take the walk back, before you act on growth.
+    </p>
+  {/each}
+  <section class="rounded-2xl border border-line bg-surface p-5">{@render dial(growth.data.farm, 280)}</section>
+  <p class="my-3 text-sm text-soft">
+    Growth above break-even builds a surplus. Below it at one walk: watch. Below it at two walks in a row, about a fortnight: act.
+  </p>
+  {#if growth.data.mobs.length}
+    <div class="grid gap-4 md:grid-cols-2">
+      {#each growth.data.mobs as m (m.mob_id)}
+        <section class="rounded-2xl border border-line bg-surface p-5">{@render dial(m, 150)}</section>
+      {/each}
+    </div>
+  {/if}
+  {#if growth.data.swards.length}
+    <section class="mt-4 rounded-2xl border border-line bg-surface p-5">
+      <h2 class="mb-2">By sward</h2>
+      <table class="w-full">
+        <thead class="text-left text-sm text-soft"
+          ><tr
+            ><th class="font-normal">Sward</th><th class="font-normal">Grew</th><th class="text-right font-normal"
+              >The curve expects now</th
+            ><th class="text-right font-normal">Learned factor</th></tr
+          ></thead
+        >
+        <tbody>
+          {#each growth.data.swards as s (s.sward_id)}
+            <tr class="border-t border-line">
+              <td class="py-2 pr-4">{s.name} <span class="text-sm text-soft">{s.paddocks} paddocks</span></td>
+              <td class="w-[38%]"
+                ><span class="flex items-center gap-2"
+                  ><span
+                    class="h-4 rounded-r-sm bg-[var(--feed-2)]"
+                    style:width="{Math.max(1, (Math.max(0, s.growth_kg_dm_ha_day) / most) * 70)}%"
+                  ></span><strong>{withUnit(s.growth_kg_dm_ha_day, 'kg_ha_day', house.system)}</strong></span
+                ></td
+              >
+              <td class="text-right">{withUnit(s.expected_kg_dm_ha_day, 'kg_ha_day', house.system)}</td>
+              <td class="text-right">× {number(s.growth_factor_learned, 'ratio', house.system, 2)}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      <p class="mt-2 text-sm text-soft">
+        The curve is the reference's for this climate; the factor is what this farm's walks have taught, paddock by paddock, and
+        the plan of moves uses it.
+      </p>
+    </section>
+  {/if}
+{:else}
+  <Loading error={growth.error} what="growth" />
+{/if}
