@@ -45,6 +45,9 @@ func TestCurveReadsBetweenMidMonths(t *testing.T) {
 	assert.InDelta(t, 0.75, c.At(day(time.June, 1), false), 0.02, "half way from May to June")
 	assert.InDelta(t, c.At(day(time.June, 10), false), c.At(day(time.December, 10), true), 0.02, "the south is half a year off")
 	assert.Zero(t, Curve{}.At(day(time.June, 1), false))
+	north, south := c.Months(false), c.Months(true)
+	assert.InDelta(t, 0.5, north[5], 1e-9, "half of the year grows in June")
+	assert.Equal(t, north[5], south[11])
 }
 
 func TestHalfWidthJoinsBothErrors(t *testing.T) {

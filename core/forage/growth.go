@@ -114,16 +114,6 @@ func Leaves(in LeavesIn) (LeavesOut, []working.Step, error) {
 		"these days bring %.0f degree-days of the %.0f needed: give more days", have, need)
 }
 
-// MeanShape is growth as a share of its peak, averaged over the time a sward takes from one mass to another: the mass
-// gained over the time it takes, against the peak rate.
-func MeanShape(from, to, ceiling float64) float64 {
-	days := DaysToReach(from, to, 1, ceiling)
-	if days <= 0 || math.IsInf(days, 1) {
-		return 0
-	}
-	return (to - from) / days
-}
-
 // Curve is the seasonal shape of growth: twelve relative rates, January to December.
 type Curve [12]float64
 
@@ -148,4 +138,24 @@ func (c Curve) At(t time.Time, southern bool) float64 {
 		return 0
 	}
 	return v / top
+}
+
+// Months parts a year's growth into its months, January first, each by the curve's share of the year.
+func (c Curve) Months(southern bool) [12]float64 {
+	total := 0.0
+	for _, m := range c {
+		total += m
+	}
+	var out [12]float64
+	if total <= 0 {
+		return out
+	}
+	for i := range out {
+		k := i
+		if southern {
+			k = (i + 6) % 12
+		}
+		out[i] = c[k] / total
+	}
+	return out
 }

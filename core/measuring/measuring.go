@@ -197,7 +197,7 @@ func Of(in Input, sward reference.Sward) (View, error) {
 	}
 	v.Mass = working.Of(source+"; "+protocol.Source, steps...)
 	v.Advised = protocol.Readings.Min
-	v.Advice = "Keep off " + strings.ReplaceAll(strings.Join(protocol.Avoid[:min(3, len(protocol.Avoid))], ", "), "_", " ") + "."
+	v.Advice = "Keep off " + strings.ReplaceAll(strings.Join(protocol.Avoid[:min(2, len(protocol.Avoid))], ", "), "_", " ") + "."
 	if in.Method == forage.PlateCounter {
 		more := max(0, protocol.Readings.Min-int(*in.Drops))
 		v.More, v.Sample.N = &more, int(*in.Drops)

@@ -45,6 +45,7 @@ type Sward struct {
 	Residual    float64    `json:"residual_mass_kg_ha"`
 	Ceiling     float64    `json:"ceiling_mass_kg_ha"`
 	PeakGrowth  float64    `json:"peak_growth_kg_ha_day"`
+	AnnualYield float64    `json:"annual_yield_t_ha"` // grown above ground in a year under fair management
 	LegumeShare float64    `json:"legume_share_typical"`
 	LeafStage   *float64   `json:"leaf_stage_at_grazing"`   // new leaves a tiller; nil: no guide for this sward
 	Phyllochron *float64   `json:"phyllochron_degree_days"` // degree-days a leaf
@@ -111,10 +112,12 @@ type Caution struct {
 	Ask         string   `json:"who_to_ask"`
 }
 
-type curveRow struct {
-	ID    string       `json:"id"`
-	Name  string       `json:"name"`
-	Rates forage.Curve `json:"monthly_relative_rate"`
+// GrowthCurve is the seasonal shape of growth in a climate.
+type GrowthCurve struct {
+	ID      string       `json:"id"`
+	Name    string       `json:"name"`
+	Climate string       `json:"climate"`
+	Rates   forage.Curve `json:"monthly_relative_rate"`
 }
 
 // Library is all reference rows, in the order of their files.
@@ -123,6 +126,7 @@ type Library struct {
 	Classes   []StockClass
 	Protocols []Protocol
 	Cautions  []Caution
+	Curves    []GrowthCurve
 	curves    map[string]forage.Curve
 	harvest   []harvestRow
 }
@@ -155,8 +159,9 @@ var Load = sync.OnceValue(func() *Library {
 			lib.harvest = append(lib.harvest, r)
 		}
 	}
-	for _, c := range rows[curveRow]("growth_curves") {
+	for _, c := range rows[GrowthCurve]("growth_curves") {
 		lib.curves[c.ID] = c.Rates
+		lib.Curves = append(lib.Curves, c)
 	}
 	return lib
 })

@@ -55,7 +55,7 @@ func Carries(land []Growing, eaten [12]float64, harvest float64) Carrying {
 	if eatable > 0 {
 		share = need / eatable
 	}
-	out.Figure = working.Of("growth of each sward by its curve between residual and entry, in an ordinary year; the stock as planned",
+	out.Figure = working.Of("yearly yield of each sward, parted by its curve, in an ordinary year; closed ground is not counted; the stock as planned",
 		working.New("Grows in the year", "Σ ( g × a )", grown, quantity.Kilogram, working.T("a", "area counted", area, quantity.Hectare)),
 		working.New("Of that, stock get hold of", "G × H", eatable, quantity.Kilogram, working.T("G", "grown", grown, quantity.Kilogram),
 			working.T("H", "harvest efficiency, of all that grows", harvest, quantity.Share)),

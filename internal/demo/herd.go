@@ -15,8 +15,16 @@ func (b *builder) weather(ctx context.Context) error {
 	if _, err := b.service.SetWeather(ctx, b.actor, farm.WeatherSettings{SoilMm: 95, Station: true, StationFrom: "2025-06-01"}); err != nil {
 		return fmt.Errorf("demo weather: %w", err)
 	}
+	for _, sward := range []string{"ryegrass_white_clover", "timothy_meadow_fescue", "upland_bent_fescue"} {
+		if _, err := b.service.SetCurve(ctx, b.actor, farm.CurveInput{SwardID: sward, Curve: northern}); err != nil {
+			return fmt.Errorf("demo growth curve: %w", err)
+		}
+	}
 	return nil
 }
+
+// northern is the growth curve of the demo's climate: a short season at 61° north.
+const northern = "cool_short_season"
 
 // event keeps an event of the demo's stock.
 func (b *builder) event(ctx context.Context, in farm.EventInput) error {
@@ -45,7 +53,7 @@ func (b *builder) births(ctx context.Context) error {
 	milk, lamb, calf, bull := 0.034, 4.6, 42.0, 1010.0
 	for _, e := range []farm.EventInput{
 		{Kind: stock.Purchase, HappenedOn: "2026-02-14", Head: 2, Weight: &bull, IntoNew: &farm.NewGroup{ReferenceID: "beef_bull", Name: "Bulls", LiveWeight: bull}, Note: "kept in the bull pen"},
-		{Kind: stock.Birth, PlannedOn: "2026-03-10", HappenedOn: "2026-03-14", Head: 78, Weight: &calf, OfID: b.classes["Suckler cows"],
+		{Kind: stock.Birth, PlannedOn: "2026-03-10", HappenedOn: "2026-03-14", Head: 58, Weight: &calf, OfID: b.classes["Suckler cows"],
 			IntoNew: &farm.NewGroup{MobID: b.mobs[0], ReferenceID: "beef_calf_at_foot", Name: "Calves", LiveWeight: calf}},
 		{Kind: stock.Birth, PlannedOn: "2026-04-05", HappenedOn: "2026-04-03", Head: 231, Weight: &lamb, OfID: b.classes["Ewes"], IntakeShare: &milk,
 			IntoNew: &farm.NewGroup{MobID: b.mobs[1], ReferenceID: "lamb_at_foot", Name: "Lambs", LiveWeight: lamb}},
@@ -89,10 +97,10 @@ func (b *builder) plans(ctx context.Context) error {
 	for _, e := range []farm.EventInput{
 		{Kind: stock.Transfer, PlannedOn: "2026-08-20", Head: 2, FromID: b.classes["Bulls with the cows"], IntoID: b.classes["Bulls"]},
 		{Kind: stock.Sale, PlannedOn: "2026-09-12", Head: 120, FromID: b.classes["Weaned lambs"]},
-		{Kind: stock.Sale, PlannedOn: "2026-10-03", Head: 76, FromID: b.classes["Weaned lambs"]},
-		{Kind: stock.Weaning, PlannedOn: "2026-09-28", Head: 77, FromID: b.classes["Calves"], OfID: b.classes["Suckler cows"],
+		{Kind: stock.Sale, PlannedOn: "2026-10-03", Head: 106, FromID: b.classes["Weaned lambs"]},
+		{Kind: stock.Weaning, PlannedOn: "2026-09-28", Head: 57, FromID: b.classes["Calves"], OfID: b.classes["Suckler cows"],
 			IntoNew: &farm.NewGroup{ReferenceID: "beef_calf_weaned", Name: "Weaned calves, kept in", LiveWeight: 250}},
-		{Kind: stock.Sale, PlannedOn: "2026-10-05", Head: 9, FromID: b.classes["Suckler cows"], Note: "barren and old"},
+		{Kind: stock.Sale, PlannedOn: "2026-10-05", Head: 7, FromID: b.classes["Suckler cows"], Note: "barren and old"},
 	} {
 		if err := b.event(ctx, e); err != nil {
 			return err

@@ -188,8 +188,8 @@ func (b *builder) stock(ctx context.Context) error {
 		}
 		return out
 	}
-	indoors := []store.Supplement{{Name: "silage indoors", From: "2026-01-02", Until: "2026-05-12", KgDM: 16, Substitution: 1}, {Name: "silage indoors", From: "2026-10-12", KgDM: 16, Substitution: 1}}
-	sheepIn := []store.Supplement{{Name: "hay indoors", From: "2026-01-02", Until: "2026-05-12", KgDM: 3.5, Substitution: 1}, {Name: "hay indoors", From: "2026-11-15", KgDM: 3.5, Substitution: 1}}
+	indoors := []store.Supplement{{Name: "silage indoors", From: "2026-01-02", Until: "2026-05-19", KgDM: 16, Substitution: 1}, {Name: "silage indoors", From: "2026-10-12", KgDM: 16, Substitution: 1}}
+	sheepIn := []store.Supplement{{Name: "hay indoors", From: "2026-01-02", Until: "2026-05-19", KgDM: 3.5, Substitution: 1}, {Name: "hay indoors", From: "2026-11-15", KgDM: 3.5, Substitution: 1}}
 	class := func(ref, name string, count, weight, share float64, fed []store.Supplement) farm.ClassInput {
 		return farm.ClassInput{ReferenceID: ref, Name: name, Count: count, LiveWeight: weight, IntakeShare: share, Supplements: fed}
 	}
@@ -198,7 +198,7 @@ func (b *builder) stock(ctx context.Context) error {
 		school grazing.School
 	}{
 		{farm.MobInput{Name: "Cows and calves", Letter: "K", Glyph: "triangle", FieldIDs: fields("Øvre", "Låvevangen", "Sørjordet", "Nedre"),
-			Classes: []farm.ClassInput{class("beef_cow_dry", "Suckler cows", 84, 620, 0.0182, indoors)}}, school},
+			Classes: []farm.ClassInput{class("beef_cow_dry", "Suckler cows", 62, 620, 0.023*0.019/0.024, indoors)}}, school},
 		{farm.MobInput{Name: "Ewes with twins", Letter: "E", Glyph: "circle", FieldIDs: fields("Bekkelia", "Tjern", "Heia"),
 			Classes: []farm.ClassInput{class("ewe_dry", "Ewes", 120, 72, 0.02, sheepIn)}}, heights},
 	}
@@ -222,7 +222,7 @@ func (b *builder) stock(ctx context.Context) error {
 
 // season walks every Wednesday and moves the mobs when Fjell says so, half a day at a time.
 func (b *builder) season(ctx context.Context) error {
-	turnout := time.Date(2026, 5, 12, 8, 0, 0, 0, b.loc)
+	turnout := time.Date(2026, 5, 19, 8, 0, 0, 0, b.loc)
 	for day := 0; ; day++ {
 		for _, hour := range []int{8, 18} {
 			at := time.Date(2026, 4, 29+day, hour, 0, 0, 0, b.loc)
@@ -287,7 +287,7 @@ func (b *builder) truth(ctx context.Context, at time.Time) (map[string]float64, 
 		if err != nil {
 			return nil, err
 		}
-		curve, err := reference.Load().Curve(sward.GrowthCurve)
+		curve, err := reference.Load().Curve(northern)
 		if err != nil {
 			return nil, err
 		}

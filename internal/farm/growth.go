@@ -7,10 +7,15 @@ import (
 	"sort"
 	"time"
 
+	"gorm.io/gorm"
+
 	"fjell/core/forage"
 	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/reference"
 	"fjell/core/rotation"
 	"fjell/core/working"
+	"fjell/internal/store"
 )
 
 // GrowthDial sets growth against what stock eat: the farm's, or one mob's on its own ground.
@@ -40,6 +45,44 @@ type SwardGrowth struct {
 	Expected float64 `json:"expected_kg_dm_ha_day"`
 	Factor   float64 `json:"growth_factor_learned"` // mean of its paddocks
 	N        int     `json:"paddocks"`
+	Curve    string  `json:"curve"` // the growth curve it follows on this farm
+}
+
+// CurveInput chooses the growth curve that a sward follows on a farm.
+type CurveInput struct {
+	SwardID string `json:"sward_id"`
+	Curve   string `json:"curve" doc:"empty: the sward's usual one"`
+}
+
+// SetCurve chooses the growth curve that a sward follows on this farm: the climate's, where it is not the usual one.
+func (s *Service) SetCurve(ctx context.Context, a Actor, in CurveInput) (GrowthView, error) {
+	lib := reference.Load()
+	if _, err := lib.Sward(in.SwardID); err != nil {
+		return GrowthView{}, err
+	}
+	if in.Curve != "" {
+		if _, err := lib.Curve(in.Curve); err != nil {
+			return GrowthView{}, quantity.Refuse("curve", in.Curve, "is not a growth curve of the reference list")
+		}
+	}
+	err := s.atomically(ctx, func(tx *gorm.DB) error {
+		var row store.Farm
+		if err := tx.First(&row, "id = ?", a.FarmID).Error; err != nil {
+			return err
+		}
+		curves := map[string]string{}
+		for sward, curve := range row.Curves.V {
+			curves[sward] = curve
+		}
+		if curves[in.SwardID] = in.Curve; in.Curve == "" {
+			delete(curves, in.SwardID)
+		}
+		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("curves", store.JSON[map[string]string]{V: curves}).Error
+	})
+	if err != nil {
+		return GrowthView{}, err
+	}
+	return s.Growth(ctx, a)
 }
 
 // DoubtView names a walk that likely read wrong.
@@ -218,7 +261,7 @@ func (s *season) swardGrowth(v *GrowthView, walks []time.Time, pieces [][]forage
 		}
 		g := by[pad.SwardID]
 		if g == nil {
-			g = &SwardGrowth{SwardID: pad.SwardID, Name: pad.sward.Name}
+			g = &SwardGrowth{SwardID: pad.SwardID, Name: pad.sward.Name, Curve: s.curveOf(pad.sward)}
 			by[pad.SwardID] = g
 		}
 		expected, _ := s.farm.GrowthOn(p, rotation.Standing{Mass: past.Standing[p].Mass}, s.now)

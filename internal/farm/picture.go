@@ -227,7 +227,7 @@ func (p *picture) season() (*season, error) {
 	}
 	lib := reference.Load()
 	for _, pad := range p.paddocks {
-		curve, err := lib.Curve(pad.sward.GrowthCurve)
+		curve, err := lib.Curve(p.curveOf(pad.sward))
 		if err != nil {
 			return nil, err
 		}
@@ -261,6 +261,14 @@ func (p *picture) season() (*season, error) {
 	}
 	s.gatherFacts()
 	return s, nil
+}
+
+// curveOf is the growth curve of a sward on this farm: the one the farm chose for its climate, or the sward's usual one.
+func (p *picture) curveOf(sward reference.Sward) string {
+	if own := p.row.Curves.V[sward.ID]; own != "" {
+		return own
+	}
+	return sward.GrowthCurve
 }
 
 // limits of a paddock are those of the first mob that grazes it, or of the usual school where none does.

@@ -78,6 +78,7 @@ type MobView struct {
 	RateWeight   *working.Figure `json:"stocking_rate_weight,omitempty"`
 	Density      *working.Figure `json:"stocking_density,omitempty"`
 	SeasonAreaHa float64         `json:"season_area_ha"`
+	Counted      []string        `json:"counted_fields" nullable:"false"` // the land that area is
 	OpenAreaHa   float64         `json:"open_area_ha"`
 	PaddockID    string          `json:"paddock_id"`
 	PaddockName  string          `json:"paddock_name"`
@@ -111,7 +112,7 @@ func (s *season) harvest(species string) (float64, string) {
 
 func (s *season) mobView(i int) (MobView, error) {
 	m, rm := s.mobs[i], s.rotMobs[i]
-	v := MobView{ID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, FieldIDs: sortedKeys(m.fields), Classes: []ClassView{},
+	v := MobView{ID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, FieldIDs: sortedKeys(m.fields), Classes: []ClassView{}, Counted: []string{},
 		School: m.school, Version: m.Version}
 	demand, grown, parts, ids, err := s.demandOn(m.ID, s.number(s.now))
 	if err != nil {
@@ -126,9 +127,16 @@ func (s *season) mobView(i int) (MobView, error) {
 			v.Classes[k].Supplements = row.Supplements.V
 		}
 	}
+	counted := map[string]bool{}
 	for p, pad := range s.farm.Paddocks {
 		if rm.Ground[p] && s.closedNow(p) == "" {
 			v.SeasonAreaHa += pad.AreaHa
+			counted[s.paddocks[p].fieldID] = true
+		}
+	}
+	for _, f := range s.fields {
+		if counted[f.ID] {
+			v.Counted = append(v.Counted, f.Name)
 		}
 	}
 	if rm.In != rotation.Nowhere {

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"time"
 
-	"fjell/core/forage"
 	"fjell/core/quantity"
 	"fjell/core/stock"
 	"fjell/core/working"
@@ -58,7 +57,7 @@ type YearView struct {
 	Unit     quantity.Unit  `json:"unit"`
 	From     string         `json:"from"`
 	Today    int            `json:"today"` // days since the first; may lie outside
-	Bands    []StockBand         `json:"bands" nullable:"false"`
+	Bands    []StockBand    `json:"bands" nullable:"false"`
 	Total    []float64      `json:"total" nullable:"false"` // of what is in mobs
 	Most     float64        `json:"most"`
 	MostDay  int            `json:"most_day"`
@@ -152,7 +151,7 @@ func (s *season) year(in YearInput) (YearView, error) {
 	}
 	v.Ledger = append(v.Ledger, ledgerRow("all", "All together", s.herd.Ledger(func(g stock.Group) bool { return here[g.Mob] }, from, until)))
 	harvest, _ := s.harvest(s.mainSpecies())
-	v.Carrying = stock.Carries(s.growing(in.Year), eaten, harvest)
+	v.Carrying = stock.Carries(s.growing(), eaten, harvest)
 	return v, nil
 }
 
@@ -179,26 +178,19 @@ func (s *season) mainSpecies() string {
 	return species
 }
 
-// growing is what every paddock that stock graze is expected to grow in the months of a year: its curve, at the mean
-// of the S-shaped growth between residual and entry.
-func (s *season) growing(year int) []stock.Growing {
+// growing is what every paddock that stock graze is expected to grow in the months of an ordinary year: the sward's
+// yearly yield times the paddock's productivity, parted by its curve. Ground that is closed for the year is not counted.
+func (s *season) growing() []stock.Growing {
 	var out []stock.Growing
 	in := s.inRotation()
 	for p, pad := range s.farm.Paddocks {
-		if !in[p] || len(s.mobs) == 0 {
+		if !in[p] || len(s.mobs) == 0 || s.closedNow(p) != "" {
 			continue
 		}
-		l := s.limits(p)
-		shape := forage.MeanShape(l.Residual, min(l.Entry, pad.Ceiling*0.98), pad.Ceiling)
+		rec := s.paddocks[p]
 		g := stock.Growing{AreaHa: pad.AreaHa}
-		for m := range g.Months {
-			first := time.Date(year, time.Month(m+1), 1, 12, 0, 0, 0, time.UTC)
-			for d := first; d.Month() == first.Month(); d = d.AddDate(0, 0, 1) {
-				if _, closed := pad.ClosedAt(d); closed && d.After(s.now) {
-					continue
-				}
-				g.Months[m] += pad.Peak * pad.Curve.At(d, s.farm.Southern) * shape
-			}
+		for m, share := range pad.Curve.Months(s.farm.Southern) {
+			g.Months[m] = rec.sward.AnnualYield * 1000 * rec.GrowthFactor * share
 		}
 		out = append(out, g)
 	}

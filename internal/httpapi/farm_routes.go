@@ -10,8 +10,9 @@ import (
 
 // Reference is what forms choose from.
 type Reference struct {
-	Swards  []reference.Sward      `json:"swards"`
-	Classes []reference.StockClass `json:"classes"`
+	Swards  []reference.Sward       `json:"swards"`
+	Classes []reference.StockClass  `json:"classes"`
+	Curves  []reference.GrowthCurve `json:"curves"`
 }
 
 // MemberInput gives a person a role; an empty role takes it away.
@@ -30,7 +31,7 @@ func (s *Server) farmRoutes() {
 	f := s.Farm
 	route(s, anyone, http.MethodGet, "/api/reference", "reference", "Sward types and stock classes", func(context.Context, *empty) (*body[Reference], error) {
 		lib := reference.Load()
-		return &body[Reference]{Reference{lib.Swards, lib.Classes}}, nil
+		return &body[Reference]{Reference{lib.Swards, lib.Classes, lib.Curves}}, nil
 	})
 	route(s, signedIn, http.MethodPost, "/api/farms", "create-farm", "Make a farm", func(ctx context.Context, in *body[farm.NewFarm]) (*body[farm.FarmView], error) {
 		return answer(f.CreateFarm(ctx, user(ctx), in.Body))

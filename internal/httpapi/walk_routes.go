@@ -78,6 +78,9 @@ func (s *Server) walkRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/growth", "growth", "What grew between the walks", func(ctx context.Context, _ *FarmPath) (*body[farm.GrowthView], error) {
 		return answer(f.Growth(ctx, actor(ctx)))
 	})
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/growth/curve", "set-curve", "Choose the growth curve of a sward on this farm", func(ctx context.Context, in *in[farm.CurveInput]) (*body[farm.GrowthView], error) {
+		return answer(f.SetCurve(ctx, actor(ctx), in.Body))
+	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/eyes", "eyes", "How near each walker's eye comes", func(ctx context.Context, _ *FarmPath) (*body[[]farm.WalkerView], error) {
 		return answer(f.Eyes(ctx, actor(ctx)))
 	})

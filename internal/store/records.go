@@ -52,6 +52,7 @@ type Farm struct {
 	MoveMinutes JSON[[]int]
 	TileAddress string
 	WalkOrder   JSON[[]string]
+	Curves      JSON[map[string]string]
 	SoilMm      float64
 	StationSeed *int64
 	StationFrom *Day

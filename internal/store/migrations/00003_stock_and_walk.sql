@@ -168,6 +168,7 @@ CREATE TABLE weather_days (
 
 ALTER TABLE farms
     ADD COLUMN walk_order   JSON NOT NULL DEFAULT '[]', -- the farm's own order of paddocks; empty: the shortest way round
+    ADD COLUMN curves       JSON NOT NULL DEFAULT '{}', -- growth curve by sward, where it is not the sward's usual one
     ADD COLUMN soil_mm      DOUBLE NOT NULL DEFAULT 90, -- water the soil holds for roots
     ADD COLUMN station_seed BIGINT NULL,                -- the stand-in weather station, where one is used
     ADD COLUMN station_from DATE NULL;

@@ -418,6 +418,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/growth/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose the growth curve of a sward on this farm */
+        put: operations["set-curve"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/land": {
         parameters: {
             query?: never;
@@ -1854,6 +1871,11 @@ export interface components {
             remove?: boolean;
             to?: number[];
         };
+        CurveInput: {
+            /** @description empty: the sward's usual one */
+            curve: string;
+            sward_id: string;
+        };
         DayMob: {
             /** Format: double */
             animal_units: number;
@@ -2208,6 +2230,12 @@ export interface components {
             pictures: components["schemas"]["PictureView"][];
             tile_address: string;
         };
+        GrowthCurve: {
+            climate: string;
+            id: string;
+            monthly_relative_rate: number[];
+            name: string;
+        };
         GrowthDial: {
             break_even?: components["schemas"]["Figure"];
             growth?: components["schemas"]["Figure"];
@@ -2453,6 +2481,7 @@ export interface components {
         MobView: {
             break_even?: components["schemas"]["Figure"];
             classes: components["schemas"]["ClassView"][];
+            counted_fields: string[];
             demand: components["schemas"]["Figure"];
             field_ids: string[];
             glyph: string;
@@ -3015,6 +3044,7 @@ export interface components {
         };
         Reference: {
             classes: components["schemas"]["StockClass"][];
+            curves: components["schemas"]["GrowthCurve"][];
             swards: components["schemas"]["Sward"][];
         };
         RefusedReading: {
@@ -3262,6 +3292,8 @@ export interface components {
         };
         Sward: {
             /** Format: double */
+            annual_yield_t_ha: number;
+            /** Format: double */
             base_temperature_c: number | null;
             /** Format: double */
             ceiling_mass_kg_ha: number;
@@ -3291,6 +3323,7 @@ export interface components {
             stop_height_cm: number;
         };
         SwardGrowth: {
+            curve: string;
             /** Format: double */
             expected_kg_dm_ha_day: number;
             /** Format: double */
@@ -4927,6 +4960,50 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrowthView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveInput"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

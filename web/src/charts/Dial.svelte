@@ -39,10 +39,8 @@
   {/if}
   {#if growth !== null}
     <path
-      d="M {at(growth, 88)} L 97 97 L 103 103 Z"
+      d="M {at(growth, 67)} L 97 97 L 103 103 Z"
       fill={state === 'above' ? 'var(--tarn)' : state === 'watch' ? 'var(--now)' : 'var(--stop)'}
-      stroke="var(--surface)"
-      stroke-width="1.5"
     />
     <circle cx="100" cy="100" r="7" fill="var(--ink)" />
   {/if}

@@ -22,12 +22,7 @@
   let width = $state(1000)
   const left = 58
   const right = 14
-  const lanes = $derived(width > 900 ? 4 : 5)
   const laneH = 30
-  const top = $derived(lanes * laneH + 14)
-  const bandH = 250
-  const foot = $derived(top + bandH)
-  const height = $derived(foot + 26)
   const n = $derived(year.total.length)
 
   const x = $derived(
@@ -35,6 +30,36 @@
       .domain([0, n])
       .range([left, width - right]),
   )
+  const dayOf = (iso: string) => Math.round((Date.parse(iso) - Date.parse(year.from)) / 86_400_000)
+  // Where there is no room for words, the pegs' shapes stand alone and the words are listed beneath.
+  const narrow = $derived(width < 640)
+  const wordsWide = (e: Schemas['EventView']) => (narrow ? 26 : e.says.length * 7 + 32)
+
+  let drag = $state<{ id: string; day: number } | null>(null)
+  const shown = $derived(year.events.filter((e) => dayOf(e.day) >= 0 && dayOf(e.day) < n))
+  // Pegs share lanes so that their words do not lie over each other; a new lane is begun where they would.
+  const pegs = $derived.by(() => {
+    const ends: number[] = []
+    return shown
+      .map((e) => ({ e, day: drag?.id === e.id ? drag.day : dayOf(e.day) }))
+      .sort((a, b) => a.day - b.day)
+      .map(({ e, day }) => {
+        const at = x(day + 0.5)
+        const wide = wordsWide(e)
+        const flip = !narrow && at + wide > width - 4
+        const start = flip ? at - wide : at - 12
+        let lane = ends.findIndex((end) => start > end)
+        if (lane < 0) lane = ends.length
+        ends[lane] = start + wide + 10
+        return { e, day, at, lane, flip, wide }
+      })
+  })
+
+  const lanes = $derived(Math.max(2, ...pegs.map((p) => p.lane + 1)))
+  const top = $derived(lanes * laneH + 14)
+  const bandH = 250
+  const foot = $derived(top + bandH)
+  const height = $derived(foot + 26)
   const y = $derived(
     scaleLinear()
       .domain([0, Math.max(1, year.most) * 1.06])
@@ -64,44 +89,25 @@
   )
   const labels = $derived(
     bands.flatMap((b, i) => {
-      let best = -1
-      let most = 0
-      for (let d = 20; d < n - 30; d++) {
-        const thin = Math.min(b.days[d]!, b.days[Math.max(0, d - 18)]!, b.days[Math.min(n - 1, d + 18)]!)
-        if (thin > most) {
-          most = thin
-          best = d
-        }
-      }
+      const thin = [...Array(n).keys()].map((d) =>
+        d < 20 || d > n - 30 ? 0 : Math.min(b.days[d]!, b.days[d - 18]!, b.days[d + 18]!),
+      )
+      const most = Math.max(...thin)
+      const level = thin.flatMap((t, d) => (t > 0.97 * most ? [d] : []))
+      const best = level[Math.floor(level.length / 2)] ?? -1
       const l = layers[i]!
-      if (best < 0 || y(0) - y(most) < 19) return []
+      if (best < 0 || most <= 0 || y(0) - y(most) < 19) return []
       return [{ name: b.name, x: x(best), y: (y(l[best]![0]) + y(l[best]![1])) / 2 + 5, light: shade[i]! > 0.55 }]
     }),
   )
-  const dayOf = (iso: string) => Math.round((Date.parse(iso) - Date.parse(year.from)) / 86_400_000)
   const isoOf = (d: number) => new Date(Date.parse(year.from) + d * 86_400_000).toISOString().slice(0, 10)
   const sayIso = (iso: string) =>
     new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', weekday: 'short', day: 'numeric', month: 'long' }).format(new Date(iso))
 
-  let drag = $state<{ id: string; day: number } | null>(null)
-  const shown = $derived(year.events.filter((e) => dayOf(e.day) >= 0 && dayOf(e.day) < n))
-  // Pegs share lanes so that their words do not lie over each other.
-  const pegs = $derived.by(() => {
-    const ends: number[] = Array(lanes).fill(-1e9)
-    return shown
-      .map((e) => ({ e, day: drag?.id === e.id ? drag.day : dayOf(e.day) }))
-      .sort((a, b) => a.day - b.day)
-      .map(({ e, day }) => {
-        const at = x(day + 0.5)
-        const wide = e.says.length * 6.9 + 30
-        const flip = at + wide > width - 4
-        const start = flip ? at - wide : at - 10
-        let lane = ends.findIndex((end) => start > end)
-        if (lane < 0) lane = ends.indexOf(Math.min(...ends))
-        ends[lane] = start + wide + 6
-        return { e, day, at, lane, flip }
-      })
-  })
+  function inkOf(e: Schemas['EventView']): string {
+    const mob = glyphOf.get(e.mob_ids[0] ?? '')
+    return e.overdue ? 'var(--now-ink)' : mob ? tone(mob.glyph) : 'var(--soft)'
+  }
 
   let read = $state<number | null>(null)
   const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
@@ -156,7 +162,8 @@
     <strong>{sayIso(isoOf(readout))}</strong>:
     <span class="figure text-lg">{number(year.total[readout] ?? 0, year.unit, house.system)}</span>
     <span class="text-soft">{withUnit(0, year.unit, house.system).replace(/^[\d.\u00a0]+/, '')}</span>
-    {#each bands as b (b.group_id)}{#if (b.days[readout] ?? 0) > 0}<span class="ml-3 text-sm whitespace-nowrap text-soft"
+    {#each bands as b (b.group_id)}{#if (b.days[readout] ?? 0) > 0}{' '}<span
+          class="ml-2 inline-block text-sm whitespace-nowrap text-soft"
           >{b.name} {number(b.days[readout]!, year.unit, house.system)}</span
         >{/if}{/each}
   </p>
@@ -212,27 +219,37 @@
     </g>
     {#each monthAt as { m, d } (m)}
       <line x1={x(d)} x2={x(d)} y1={foot} y2={foot + 6} stroke="var(--soft)" />
-      <text x={x(d + 15)} y={foot + 19} font-size="13" text-anchor="middle" fill="var(--soft)">{m}</text>
+      {#if Math.abs(d + 15 - year.today) > 12}<text
+          x={x(d + 15)}
+          y={foot + 19}
+          font-size="13"
+          text-anchor="middle"
+          fill="var(--soft)">{m}</text
+        >{/if}
     {/each}
     <line x1={left} x2={width - right} y1={foot} y2={foot} stroke="var(--soft)" />
     {#if year.today >= 0 && year.today < n}
       <line x1={x(year.today + 0.5)} x2={x(year.today + 0.5)} y1={top - 6} y2={foot} stroke="var(--now)" stroke-width="3" />
-      <text x={x(year.today + 0.5) + 6} y={foot - 6} font-size="13" font-weight="700" fill="var(--now-ink)">today</text>
+      <text x={x(year.today + 0.5)} y={foot + 19} font-size="13" font-weight="700" text-anchor="middle" fill="var(--now-ink)"
+        >today</text
+      >
     {/if}
-    {#each pegs as { e, day, at, lane, flip } (e.id)}
-      {@const py = lane * laneH + 16}
-      {@const mob = glyphOf.get(e.mob_ids[0] ?? '')}
-      {@const ink = e.overdue ? 'var(--now-ink)' : mob ? tone(mob.glyph) : 'var(--soft)'}
+    {#each pegs as { e, at, lane } (e.id)}
       <line
         x1={at}
         x2={at}
-        y1={py}
+        y1={lane * laneH + 16}
         y2={foot}
-        stroke={ink}
+        stroke={inkOf(e)}
         stroke-width={drag?.id === e.id ? 2.5 : 1.2}
         stroke-dasharray={e.planned ? '3 4' : undefined}
-        opacity="0.75"
+        opacity="0.6"
       />
+    {/each}
+    {#each pegs as { e, day, at, lane, flip, wide } (e.id)}
+      {@const py = lane * laneH + 16}
+      {@const mob = glyphOf.get(e.mob_ids[0] ?? '')}
+      {@const ink = inkOf(e)}
       <g
         role="button"
         tabindex="0"
@@ -247,13 +264,13 @@
         onkeydown={(k) => keyed(k, e)}
       >
         <rect
-          x={flip ? at - e.says.length * 6.9 - 24 : at - 11}
+          x={flip ? at - wide : at - 12}
           y={py - 13}
-          width={e.says.length * 6.9 + 34}
+          width={wide}
           height="26"
           rx="6"
           fill={chosen === e.id || drag?.id === e.id ? 'var(--tarn-wash)' : 'var(--surface)'}
-          opacity="0.9"
+          opacity="0.94"
         />
         <polygon
           points={outline(mob?.glyph ?? 'circle')
@@ -263,16 +280,29 @@
           stroke={ink}
           stroke-width="2"
         />
-        <text
-          x={flip ? at - 14 : at + 14}
-          y={py + 5}
-          font-size="13.5"
-          text-anchor={flip ? 'end' : 'start'}
-          fill="var(--ink)"
-          font-weight={e.overdue ? 700 : 500}>{e.says}</text
-        >
+        {#if !narrow}<text
+            x={flip ? at - 14 : at + 14}
+            y={py + 5}
+            font-size="13.5"
+            text-anchor={flip ? 'end' : 'start'}
+            fill="var(--ink)"
+            font-weight={e.overdue ? 700 : 500}>{e.says}</text
+          >{/if}
       </g>
     {/each}
   </svg>
+  {#if narrow}
+    <ul class="mt-2">
+      {#each pegs as { e, day } (e.id)}
+        <li class="border-t border-line">
+          <button type="button" class="flex min-h-12 w-full items-center gap-3 text-left" onclick={() => onpeg(e)}
+            ><span class="w-24 shrink-0 text-sm text-soft">{sayIso(isoOf(day)).replace(/^\w+,? /, '')}</span><span class="flex-1"
+              >{e.says}</span
+            ><span class="text-sm text-soft">{e.overdue ? 'overdue' : e.planned ? 'planned' : ''}</span></button
+          >
+        </li>
+      {/each}
+    </ul>
+  {/if}
   {#if drag}<p class="text-sm font-semibold text-tarn" role="status">to {sayIso(isoOf(drag.day))}</p>{/if}
 </div>

@@ -8,11 +8,10 @@
 
   interface Props {
     mob: Schemas['MobView']
-    grounds: string
     most: number
     onchange: () => void
   }
-  let { mob: m, grounds, most, onchange }: Props = $props()
+  let { mob: m, most, onchange }: Props = $props()
 </script>
 
 {#snippet fact(title: string, figure: Schemas['Figure'] | undefined, unit: string, says: string)}
@@ -79,7 +78,7 @@
       'Stocking rate',
       m.stocking_rate_au,
       'au_ha',
-      `over the whole season, on ${withUnit(m.season_area_ha, 'ha', house.system, 1)}: ${grounds}`,
+      `over the whole season, on ${withUnit(m.season_area_ha, 'ha', house.system, 1)}: ${m.counted_fields.join(', ')}`,
     )}
     {@render fact('The same in head', m.stocking_rate_head, 'head_ha', 'animals over that ground; it rises when land is closed')}
     {@render fact(

@@ -237,10 +237,6 @@
         <NumberField
           compact
           label="Eats, of weight"
-          hint={eats[i]
-            ? `swallows ${withUnit(eats[i].intake_kg_dm_head_day, 'kg_head_day', house.system)}; ${withUnit(eats[i].grown_kg_dm_head_day, 'kg_head_day', house.system)} must grow`
-            : undefined}
-          unit="share"
           bind:value={row.intake_share}
           error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].intake_share`)}
         />
@@ -252,6 +248,15 @@
           error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].daily_gain_kg`)}
         />
       </div>
+      {#if eats[i]}
+        <p class="text-sm text-soft">
+          {withUnit(eats[i].intake_kg_dm_head_day, 'kg_head_day', house.system)} swallowed; {withUnit(
+            eats[i].grown_kg_dm_head_day,
+            'kg_head_day',
+            house.system,
+          )} must grow for that.
+        </p>
+      {/if}
       <details>
         <summary class="min-h-8 py-1 text-sm font-semibold text-tarn"
           >Own name, own class, intake in kilograms, supplement</summary

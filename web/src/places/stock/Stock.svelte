@@ -56,11 +56,6 @@
     house.working = null
   }
 
-  function grounds(m: Schemas['MobView']): string {
-    if (!m.field_ids.length) return 'all fields'
-    return m.field_ids.map((id) => land.data?.fields.find((f) => f.id === id)?.name ?? '').join(', ')
-  }
-
   async function move(e: Schemas['EventView'], day: string) {
     const id = newId()
     const put = (from: string, as: string, on: string) =>
@@ -154,7 +149,7 @@
           <div class="mb-5"><Carrying carrying={year.data.carrying} /></div>
         {/if}
         {#each mobs.data as m (m.id)}
-          <MobCard mob={m} grounds={grounds(m)} {most} onchange={() => show({ what: 'mob', id: m.id })} />
+          <MobCard mob={m} {most} onchange={() => show({ what: 'mob', id: m.id })} />
         {:else}
           <Empty title="No mob yet">
             A mob is animals that graze together: cows with calves, ewes with twins. Say how many, how heavy, and Fjell says what

@@ -4,6 +4,7 @@
   import BadRows from '../../ui/BadRows.svelte'
   import Button from '../../ui/Button.svelte'
   import Columns from '../../ui/Columns.svelte'
+  import FilePick from '../../ui/FilePick.svelte'
   import { house } from '../../ui/house.svelte'
   import Refused from '../../ui/Refused.svelte'
   import { number, withUnit } from '../../ui/units'
@@ -30,13 +31,6 @@
     tried(async () => {
       list = await ask(api.POST('/api/farms/{farm}/stock/list/read', { params: { path: { farm } }, body: { text, columns } }))
     })
-
-  async function opened(e: Event) {
-    const f = (e.currentTarget as HTMLInputElement).files?.[0]
-    if (!f) return
-    text = await f.text()
-    await read()
-  }
 
   const take = () =>
     tried(async () => {
@@ -67,13 +61,9 @@
       A CSV with a row for each class: mob, class, head, and live weight if you know it. Classes that are here already are brought
       up to date as of today.
     </p>
-    <input
-      class="mt-2 block min-h-12 w-full text-base"
-      type="file"
-      accept=".csv,.txt,text/csv"
-      aria-label="A stock list as CSV"
-      onchange={opened}
-    />
+    <div class="mt-2">
+      <FilePick label="A stock list as CSV" accept=".csv,.txt,text/csv" onread={(t) => ((text = t), void read())} />
+    </div>
     {#if list}
       <div class="mt-3 flex flex-col gap-3">
         <Columns

@@ -5,6 +5,7 @@
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Columns from '../../ui/Columns.svelte'
+  import FilePick from '../../ui/FilePick.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import Refused from '../../ui/Refused.svelte'
@@ -67,14 +68,6 @@
       file = null
       text = ''
     })
-
-  async function opened(e: Event) {
-    const f = (e.currentTarget as HTMLInputElement).files?.[0]
-    if (!f) return
-    name = f.name
-    text = await f.text()
-    await read()
-  }
 
   const addDevice = () =>
     tried(async () => {
@@ -179,12 +172,14 @@
             { value: 'plain', label: 'forage mass, kg DM/ha' },
           ]}
         />
-        <input
-          class="block min-h-12 w-full text-base"
-          type="file"
+        <FilePick
+          label="A file of readings"
           accept=".csv,.txt,.gpx"
-          aria-label="A file of readings"
-          onchange={opened}
+          onread={(t, n) => {
+            text = t
+            name = n
+            void read()
+          }}
         />
         {#if file}
           {#if file.heads.length}

@@ -20,9 +20,9 @@
   }
   const width = 760
   const height = 210
-  const x = $derived((i: number, n: number) => 46 + (i * (width - 70)) / Math.max(1, n - 1))
+  const x = $derived((i: number, n: number) => 54 + (i * (width - 80)) / Math.max(1, n - 1))
   const y = scaleLinear()
-    .domain([-0.6, 0.6])
+    .domain([-0.45, 0.45])
     .range([height - 24, 12])
     .clamp(true)
 
@@ -81,10 +81,10 @@
         role="img"
         aria-label="Each guess against what was measured, oldest left"
       >
-        <rect x="40" width={width - 56} y={y(0.1)} height={y(-0.1) - y(0.1)} fill="var(--feed-2)" opacity="0.28" />
-        <line x1="40" x2={width - 16} y1={y(0)} y2={y(0)} stroke="var(--ink)" stroke-width="1.5" />
+        <rect x="46" width={width - 62} y={y(0.1)} height={y(-0.1) - y(0.1)} fill="var(--feed-2)" opacity="0.28" />
+        <line x1="46" x2={width - 16} y1={y(0)} y2={y(0)} stroke="var(--ink)" stroke-width="1.5" />
         {#each [-0.4, -0.2, 0.2, 0.4] as t (t)}
-          <text x="34" y={y(t) + 4} font-size="12" text-anchor="end" fill="var(--soft)"
+          <text x="40" y={y(t) + 4} font-size="12" text-anchor="end" fill="var(--soft)"
             >{t > 0 ? '+' : '−'}{Math.abs(t * 100)} %</text
           >
         {/each}

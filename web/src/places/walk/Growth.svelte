@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '../../api/client'
-  import { useGrowth } from '../../api/queries.svelte'
+  import { api, ask } from '../../api/client'
+  import { refresh, useGrowth, useReference } from '../../api/queries.svelte'
   import Dial from '../../charts/Dial.svelte'
   import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
@@ -10,6 +11,13 @@
 
   let { farm }: { farm: string } = $props()
   const growth = useGrowth(() => farm)
+  const reference = useReference()
+
+  async function follow(sward: string, curve: string) {
+    await ask(api.PUT('/api/farms/{farm}/growth/curve', { params: { path: { farm } }, body: { sward_id: sward, curve } }))
+    await refresh()
+    house.say('Growth follows another curve from here on.')
+  }
 
   const badge: Record<string, { word: string; dress: string; shape: string }> = {
     above: { word: 'above', dress: 'bg-tarn text-on-tarn', shape: 'M2 12 8 3l6 9z' },
@@ -108,7 +116,7 @@
           ><tr
             ><th class="font-normal">Sward</th><th class="font-normal">Grew</th><th class="text-right font-normal"
               >The curve expects now</th
-            ><th class="text-right font-normal">Learned factor</th></tr
+            ><th class="pl-6 text-right font-normal">Learned factor</th><th class="pl-6 font-normal">Climate</th></tr
           ></thead
         >
         <tbody>
@@ -125,6 +133,17 @@
               >
               <td class="text-right">{withUnit(s.expected_kg_dm_ha_day, 'kg_ha_day', house.system)}</td>
               <td class="text-right">× {number(s.growth_factor_learned, 'ratio', house.system, 2)}</td>
+              <td class="pl-6">
+                <select
+                  class="w-full rounded-lg border border-soft bg-surface py-1.5 text-[15px]"
+                  aria-label="Growth curve of {s.name}"
+                  value={s.curve}
+                  disabled={!house.may('manager')}
+                  onchange={(e) => follow(s.sward_id, e.currentTarget.value)}
+                >
+                  {#each reference.data?.curves ?? [] as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
+                </select>
+              </td>
             </tr>
           {/each}
         </tbody>

@@ -239,8 +239,11 @@
       <div class="min-w-0">
         <h1 class="truncate text-[28px]!">{stop.name}</h1>
         <p class="truncate text-[15px] text-soft">
-          {methodNames[draft.method]}{#if line?.calibration_id}, {line.name}{/if}{#if draft.guess !== null}
-            · your guess {number(draft.guess, 'kg_ha', house.system)}{/if}
+          {methodNames[draft.method]}{#if line?.calibration_id}, {line.name}{/if}{#if draft.guess !== null}{' '}· your guess {number(
+              draft.guess,
+              'kg_ha',
+              house.system,
+            )}{/if}
         </p>
       </div>
       <p
@@ -265,35 +268,36 @@
         {/each}
       </div>
     {/if}
-    <div class="flex min-h-0 flex-1 flex-col justify-center gap-1.5 py-1">
-      <div class="flex items-end gap-2">
-        <div class="min-w-0 flex-1">
-          <p class="text-[15px] text-soft">{ask}</p>
-          <p class="flex items-baseline gap-2" aria-live="polite">
-            <span class="text-[88px] leading-[0.95] font-bold tracking-tight {typed ? '' : 'text-line'}">{typed || '0'}</span
-            ><span class="text-2xl text-soft">{symbol}</span>
-          </p>
-        </div>
-        <div class="flex flex-col items-end">
-          {#if guessing}
-            <button
-              type="button"
-              class="min-h-12 rounded-lg px-3 font-semibold text-tarn underline underline-offset-4"
-              onclick={() => (draft.guessed = true)}>No guess</button
-            >
-          {/if}
+    <div class="flex min-h-0 flex-1 flex-col justify-evenly gap-1 py-1">
+      <div>
+        <div class="flex items-center justify-between gap-2">
+          <p class="text-base text-soft">{ask}</p>
           <button
             type="button"
-            class="flex min-h-12 items-center gap-1.5 rounded-xl border-2 border-tarn bg-surface px-3 font-semibold text-tarn"
+            class="flex min-h-12 shrink-0 items-center gap-1.5 rounded-xl border-2 border-tarn bg-surface px-3 font-semibold text-tarn"
             onclick={() => (sheet = true)}
             ><Icon name="more" size={20} />Method, note{#if draft.photos || draft.note || draft.wet || draft.frosty}<span
                 class="size-2.5 rounded-full bg-now"><span class="sr-only">something is noted</span></span
               >{/if}</button
           >
         </div>
+        <p class="flex items-baseline gap-2" aria-live="polite">
+          <span
+            class="{typed.length > 4 ? 'text-[84px]' : 'text-[116px]'} leading-[0.95] font-bold tracking-tight {typed
+              ? ''
+              : 'text-line'}">{typed || '0'}</span
+          ><span class="text-2xl text-soft">{symbol}</span>
+          {#if guessing && !typed}
+            <button
+              type="button"
+              class="ml-auto min-h-12 rounded-lg px-3 font-semibold text-tarn underline underline-offset-4"
+              onclick={() => (draft.guessed = true)}>No guess</button
+            >
+          {/if}
+        </p>
       </div>
       {#if draft.readings.length && !counting}
-        <ul class="relative flex h-12 shrink-0 items-end gap-[3px]" aria-label="Readings">
+        <ul class="relative flex h-14 shrink-0 items-end gap-[3px]" aria-label="Readings">
           {#each draft.readings as r, i (r.id)}
             <li
               class="min-w-0 flex-1 rounded-t-[3px] {far.includes(i) ? 'border-2 border-dashed border-stop' : ''}"
@@ -335,11 +339,9 @@
           </span>
         </p>
       {:else if view}
-        <p class="text-[17px] leading-snug">
-          {#if view.unit === 'cm'}mean <strong>{withUnit(view.sample.mean, view.unit, house.system)}</strong
-            >{#if view.sample.standard_deviation}
-              <span class="text-soft">spread {number(view.sample.standard_deviation, view.unit, house.system)}</span>{/if} →{/if}
-          <strong class="text-xl whitespace-nowrap"
+        <p class="text-[17px] leading-snug whitespace-nowrap">
+          {#if view.unit === 'cm'}mean <strong>{withUnit(view.sample.mean, view.unit, house.system)}</strong> →{/if}
+          <strong class="text-[22px]"
             >{number(view.mass.value, 'kg_ha', house.system)} ± {number(view.half_width_kg_dm_ha, 'kg_ha', house.system)}</strong
           >
           <span class="text-soft">{scale('kg_ha', house.system).symbol}</span>
@@ -353,6 +355,9 @@
             are advised. {view.advice}
           {:else if view.more_for_ten_percent}<strong>{view.more_for_ten_percent} more</strong> for ± 10 %. {view.advice}
           {:else}<strong>Enough</strong> for ± 10 % of the mean.{/if}
+          {#if view.sample.standard_deviation && view.unit === 'cm'}<span class="text-soft"
+              >Spread {withUnit(view.sample.standard_deviation, view.unit, house.system)}.</span
+            >{/if}
         </p>
       {:else if guessing}
         <p class="text-[15px] leading-snug text-soft">Say yours first; then you see what Fjell reckons, and who was nearer.</p>

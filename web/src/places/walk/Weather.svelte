@@ -5,6 +5,7 @@
   import BadRows from '../../ui/BadRows.svelte'
   import Button from '../../ui/Button.svelte'
   import Columns from '../../ui/Columns.svelte'
+  import FilePick from '../../ui/FilePick.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import NumberField from '../../ui/NumberField.svelte'
@@ -94,13 +95,6 @@
         text = ''
       }
     })
-
-  async function opened(e: Event) {
-    const f = (e.currentTarget as HTMLInputElement).files?.[0]
-    if (!f) return
-    text = await f.text()
-    await read()
-  }
 </script>
 
 {#if weather.data}
@@ -152,13 +146,15 @@
               fill="var(--tarn)"
               opacity={d.source ? 1 : 0.3}
             />{/if}
-          {#if d.day.endsWith('-01') || d.day.endsWith('-15') || i === 0}
+          {#if d.day.endsWith('-01') || d.day.endsWith('-15')}
             <text x={x(i)} y={height - 5} font-size="12" fill="var(--soft)"
               >{sayDay(new Date(d.day + 'T12:00:00Z')).replace(/^\w+ /, '')}</text
             >
           {/if}
         {/each}
-        <text x="4" y={rainY(mostRain) + 10} font-size="12" fill="var(--soft)">{number(mostRain, 'mm', house.system, 0)}</text>
+        <text x="4" y={rainY(mostRain) + 10} font-size="12" fill="var(--soft)"
+          >{withUnit(mostRain, 'mm', house.system, house.system === 'metric' ? 0 : 1)}</text
+        >
         <text x="4" y={rainY(0)} font-size="12" fill="var(--soft)">rain</text>
         <text x="4" y={waterY(0)} font-size="12" fill="var(--soft)">soil</text>
       </svg>
@@ -187,15 +183,7 @@
       </form>
       <div class="flex flex-col gap-3 rounded-2xl border border-line bg-surface p-5">
         <h2>Where weather comes from</h2>
-        <label class="flex min-h-12 items-center gap-2 font-semibold text-tarn">
-          <input
-            class="block w-full text-base font-normal text-ink"
-            type="file"
-            accept=".csv,.txt,text/csv"
-            aria-label="A CSV of days"
-            onchange={opened}
-          />
-        </label>
+        <FilePick label="Weather of days as CSV" accept=".csv,.txt,text/csv" onread={(t) => ((text = t), void read())} />
         {#if file}
           <Columns
             heads={file.heads}
