@@ -22,7 +22,7 @@ type NewGroup struct {
 	MobID       string  `json:"mob_id" doc:"empty: kept outside any mob"`
 	ReferenceID string  `json:"reference_id"`
 	Name        string  `json:"name"`
-	LiveWeight  float64 `json:"live_weight_kg"`
+	LiveWeight  float64 `json:"live_weight_kg,omitempty"`
 }
 
 // EventInput is a thing that happens to stock: planned for a day, or happened on one, or both.

@@ -158,7 +158,7 @@ func (p *picture) stockListRow(table exchange.Table, i int, columns map[string]i
 func (p *picture) classNamed(text string) (reference.StockClass, error) {
 	plain := strings.ToLower(strings.TrimSpace(text))
 	for _, own := range p.ownClasses {
-		if strings.ToLower(own.Name) == plain {
+		if strings.ToLower(own.Name) == plain || own.ID == plain {
 			return p.class("class", own.ID)
 		}
 	}
