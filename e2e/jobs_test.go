@@ -77,16 +77,16 @@ func TestFilesBecomeFields(t *testing.T) {
 
 	// A field and its paddocks are renamed; one with stock in it does not leave the map.
 	b.click("Look and choose")
-	b.click("stop Nedre 4")
+	b.click("stop Sørjordet 1")
 	b.click("Change its facts")
-	b.fill("Name of the field", "Nedre enga")
+	b.fill("Name of the field", "Søre enga")
 	b.click("Rename the field")
-	b.sees("The field is called Nedre enga")
-	b.click("Take Nedre enga off the map")
+	b.sees("The field is called Søre enga")
+	b.click("Take Søre enga off the map")
 	b.sees("Cows and calves stand in it: move them first")
 	b.fill("Closed today for", "reseeding")
 	b.click("Save")
-	b.sees("Nedre 4 saved")
+	b.sees("Sørjordet 1 saved")
 	b.undo()
 	b.sees("Taken back")
 }
@@ -131,13 +131,13 @@ func TestDividingAConcaveField(t *testing.T) {
 
 	// Under standing stock it asks where they stand.
 	b.click("Divide (D)")
-	b.choose("Field", b.ask(`[...document.querySelectorAll('option')].find((o) => o.textContent === 'Nedre').value`))
-	b.sees("Cows and calves stand in Nedre: in which now?")
+	b.choose("Field", b.ask(`[...document.querySelectorAll('option')].find((o) => o.textContent === 'Sørjordet').value`))
+	b.sees("Cows and calves stand in Sørjordet: in which now?")
 	b.click("Keep as")
 	b.sees("say in which of the new paddocks")
-	b.choose("Cows and calves stand in Nedre", "2")
+	b.choose("Cows and calves stand in Sørjordet", "2")
 	b.click("Keep as")
-	b.sees("Nedre has")
+	b.sees("Sørjordet has")
 }
 
 func TestMovesByMouse(t *testing.T) {
@@ -180,57 +180,17 @@ func TestMovesByMouse(t *testing.T) {
 	b.until("the list", `document.querySelectorAll('table tbody tr').length > 10`)
 }
 
-func TestWalkingLosesNothing(t *testing.T) {
-	b := onTheDemoFarm(t, 390, 844)
-	b.click("Walk")
-	b.click("Start at Bekkelia 1")
-	b.sees("Guess first")
-	b.keys("1900" + kb.Enter)
-	for _, r := range []string{"5", "5.5", "4.5", "5", "6", "48"} {
-		b.keys(r + kb.Enter)
-	}
-	b.sees("48: far from the rest")
-	b.do(chromedp.Reload())
-	b.click("Start at Bekkelia 1")
-	b.sees("48: far from the rest")
-	b.click("Drop")
-	b.sees("mean 5.2 cm")
-	b.sees("Done here: 1 904")
-	b.click("Done here")
-	b.sees("Bekkelia 1: 1 904 kg/ha")
-	b.sees("2 of 24")
-	b.click("Undo")
-	b.sees("Taken back: Bekkelia 1")
-
-	// Another method starts another mean; a clip wants its frame and its dry share.
-	b.keys("2000" + kb.Enter + "7" + kb.Enter)
-	b.sees("mean 7.0 cm")
-	b.click("Plate")
-	b.click("Clip")
-	b.sees("Reading 1")
-	b.click("Measure")
-	b.keys("300" + kb.Enter)
-	b.sees("Say how large your frame is")
-	b.click("Clip")
-	b.fill("Frame", "0.25")
-	b.fill("Dry-matter share", "18")
-	b.click("Measure")
-	b.sees("2 160 ±")
-	b.click("Leave")
-	b.sees("0 of 24 measured today")
-}
-
 func TestUnitsChangeWhatIsReadAndNothingElse(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
 	b.keys("3")
-	b.sees("1 333 kg/day")
+	b.sees("995 kg/day")
 	b.click("The farm and its people")
 	b.sees("People")
 	b.choose("Units", "imperial")
 	b.click("Save")
 	b.sees("Farm saved")
 	b.keys("3")
-	b.sees("2 938 lb/day")
+	b.sees("2 194 lb/day")
 	b.click("Demand of Cows and calves")
 	b.sees("= 1 367 lb × 2.3 %")
 	b.keys("2")
@@ -240,7 +200,7 @@ func TestUnitsChangeWhatIsReadAndNothingElse(t *testing.T) {
 	b.click("Save")
 	b.sees("Farm saved")
 	b.keys("3")
-	b.sees("1 333 kg/day")
+	b.sees("995 kg/day")
 }
 
 func TestAHandWalksAndMovesButDoesNotPlan(t *testing.T) {

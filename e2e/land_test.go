@@ -83,6 +83,7 @@ func TestDividingEachWay(t *testing.T) {
 	b.click("Layouts kept for Sørjordet")
 	b.sees("winter strips")
 	b.click("fours")
+	b.choose("Cows and calves: in which?", b.ask(`[...document.querySelectorAll('option')].find((o) => o.textContent === 'Sørjordet 1').value`))
 	b.click("Use it")
 	b.sees("Sørjordet is “fours”")
 	b.do(chromedp.Reload())

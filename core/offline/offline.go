@@ -14,8 +14,14 @@ import (
 
 // Answer is what a call comes to: a value, or the problem that stopped it.
 type Answer struct {
-	Value   any               `json:"value,omitempty"`
-	Problem *quantity.Problem `json:"problem,omitempty"`
+	Value   any      `json:"value,omitempty"`
+	Problem *Problem `json:"problem,omitempty"`
+}
+
+// Problem is the field that was refused, and why.
+type Problem struct {
+	Field   string `json:"field"`
+	Message string `json:"message"`
 }
 
 // Call does one thing by name: "sums" lists the pocket sums, "sum/<key>" does one, "measure" says what readings come to.
@@ -27,11 +33,11 @@ func Call(name string, body []byte) []byte {
 		if !errors.As(err, &p) {
 			p = quantity.Refuse("body", nil, "%v", err)
 		}
-		answer = Answer{Problem: p}
+		answer = Answer{Problem: &Problem{p.Field, p.Message}}
 	}
 	raw, err := json.Marshal(answer)
 	if err != nil { // a figure that JSON cannot carry
-		raw, _ = json.Marshal(Answer{Problem: quantity.Refuse("body", nil, "%v", err)})
+		raw, _ = json.Marshal(Answer{Problem: &Problem{"body", err.Error()}})
 	}
 	return raw
 }

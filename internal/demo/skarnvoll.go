@@ -348,7 +348,7 @@ func (b *builder) walk(ctx context.Context, at time.Time) error {
 		// The eye is trained as the season goes: it begins a fifth too high and ends near.
 		weeks := at.Sub(b.first).Hours() / 24 / 7
 		guess := math.Round(truth[stop.PaddockID]*(1+0.22*math.Exp(-weeks/2))*math.Exp((0.08+0.12*math.Exp(-weeks/2))*b.rng.NormFloat64())/50) * 50
-		if _, err := b.service.RecordMeasurement(ctx, b.actor, farm.NewMeasurement{ID: b.id(), PaddockID: stop.PaddockID, MeasuredAt: at, Confirmed: true,
+		if err := b.service.RecordMeasurement(ctx, b.actor, farm.NewMeasurement{ID: b.id(), PaddockID: stop.PaddockID, MeasuredAt: at, Confirmed: true,
 			Input: measuring.Input{Method: forage.Plate, Readings: readings, Guess: &guess}}); err != nil {
 			return fmt.Errorf("demo walk of %s: %w", stop.Name, err)
 		}

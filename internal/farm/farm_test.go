@@ -71,7 +71,7 @@ func (y *yard) of(fieldID string) []farm.PaddockView {
 
 func (y *yard) measure(paddock string, mass float64) {
 	y.t.Helper()
-	_, err := y.service.RecordMeasurement(y.ctx, y.actor, farm.NewMeasurement{ID: id(), MeasuredAt: y.now,
+	err := y.service.RecordMeasurement(y.ctx, y.actor, farm.NewMeasurement{ID: id(), MeasuredAt: y.now,
 		PaddockID: paddock, Input: measuring.Input{Method: forage.Plain, Readings: []float64{mass, mass}}})
 	require.NoError(y.t, err)
 }
@@ -228,7 +228,7 @@ func TestOneHerdOfClientsWritesOnce(t *testing.T) {
 	var wg sync.WaitGroup
 	errs := make([]error, 8)
 	for i := range errs {
-		wg.Go(func() { _, errs[i] = y.service.RecordMeasurement(y.ctx, y.actor, in) })
+		wg.Go(func() { errs[i] = y.service.RecordMeasurement(y.ctx, y.actor, in) })
 	}
 	wg.Wait()
 	for _, err := range errs {
@@ -252,7 +252,7 @@ func TestSouthernFarmsHaveTheirSpringInSeptember(t *testing.T) {
 		require.NoError(t, err)
 		view2, err := y.service.Land(y.ctx, a)
 		require.NoError(t, err)
-		_, err = y.service.RecordMeasurement(y.ctx, a, farm.NewMeasurement{ID: id(), MeasuredAt: y.now, PaddockID: view2.Paddocks[0].ID, Input: measuring.Input{Method: forage.Plain, Readings: []float64{2000}}})
+		err = y.service.RecordMeasurement(y.ctx, a, farm.NewMeasurement{ID: id(), MeasuredAt: y.now, PaddockID: view2.Paddocks[0].ID, Input: measuring.Input{Method: forage.Plain, Readings: []float64{2000}}})
 		require.NoError(t, err)
 		y.later(10)
 		view2, err = y.service.Land(y.ctx, a)

@@ -34,12 +34,9 @@ type NewMeasurement struct {
 }
 
 // RecordMeasurement keeps a measurement. A correction names the one it replaces, which is kept too.
-func (s *Service) RecordMeasurement(ctx context.Context, a Actor, in NewMeasurement) (WalkView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error { return s.record(ctx, tx, a, in) })
-	if err != nil {
-		return WalkView{}, err
-	}
-	return s.Walk(ctx, a)
+// Nothing comes back but that it is kept: the signal may be poor out there.
+func (s *Service) RecordMeasurement(ctx context.Context, a Actor, in NewMeasurement) error {
+	return s.atomically(ctx, func(tx *gorm.DB) error { return s.record(ctx, tx, a, in) })
 }
 
 func (s *Service) record(ctx context.Context, tx *gorm.DB, a Actor, in NewMeasurement) error {

@@ -19,7 +19,7 @@ import (
 
 func (y *yard) plate(paddock string, guess float64, cm ...float64) {
 	y.t.Helper()
-	_, err := y.service.RecordMeasurement(y.ctx, y.actor, farm.NewMeasurement{ID: id(), MeasuredAt: y.now, PaddockID: paddock, Confirmed: true,
+	err := y.service.RecordMeasurement(y.ctx, y.actor, farm.NewMeasurement{ID: id(), MeasuredAt: y.now, PaddockID: paddock, Confirmed: true,
 		Input: measuring.Input{Method: forage.Plate, Readings: cm, Guess: &guess}})
 	require.NoError(y.t, err)
 }

@@ -56,8 +56,8 @@ func (s *Server) walkRoutes() {
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/walk/order", "walk-order", "Set the farm's own order of the walk", func(ctx context.Context, in *in[farm.WalkOrderInput]) (*body[farm.WalkView], error) {
 		return answer(f.SetWalkOrder(ctx, actor(ctx), in.Body))
 	})
-	route(s, hand, http.MethodPost, "/api/farms/{farm}/measurements", "record-measurement", "Keep a measurement", func(ctx context.Context, in *in[farm.NewMeasurement]) (*body[farm.WalkView], error) {
-		return answer(f.RecordMeasurement(ctx, actor(ctx), in.Body))
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/measurements", "record-measurement", "Keep a measurement", func(ctx context.Context, in *in[farm.NewMeasurement]) (*empty, error) {
+		return &empty{}, f.RecordMeasurement(ctx, actor(ctx), in.Body)
 	})
 	route(s, hand, http.MethodDelete, "/api/farms/{farm}/measurements/{id}", "withdraw-measurement", "Take a measurement back", func(ctx context.Context, in *ItemPath) (*body[farm.WalkView], error) {
 		return answer(f.WithdrawMeasurement(ctx, actor(ctx), in.ID))

@@ -83,9 +83,12 @@ class Outbox {
     await this.send()
   }
 
-  /** What became of a thing: nothing if it was sent or waits. */
-  problemOf(id: string): Item | undefined {
-    return this.items.find((i) => i.id === id && i.problem)
+  /** Takes a measurement back: out of what is held here or, once it is with the farm, from there. */
+  async takeBack(farm: string, id: string) {
+    await this.send()
+    const held = this.items.find((i) => i.kind === 'measurement' && i.id === id)
+    if (held) await this.#remove([held])
+    else await ask(api.DELETE('/api/farms/{farm}/measurements/{id}', { params: { path: { farm, id } } }))
   }
 
   /** Sends what is held, oldest first, until the farm no longer answers. */

@@ -3,7 +3,8 @@ import { api, ask } from './client'
 
 // One query a place. After any change everything is read anew: the rows are computed from the facts each time.
 export const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: true } },
+  // Asked even without a signal: the service worker answers with what it kept.
+  defaultOptions: { queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: true, networkMode: 'always' } },
 })
 
 export function refresh() {

@@ -2,6 +2,7 @@
   import { onMount } from 'svelte'
   import { newId, Refusal, type Schemas } from '../../api/client'
   import { outbox } from '../../api/outbox.svelte'
+  import { refresh } from '../../api/queries.svelte'
   import { core } from '../../core/core'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
@@ -161,8 +162,10 @@
     })
     finished = true
     closeDraft(farm, stop.paddock_id)
+    const where = stop.name
     house.say(
-      `${stop.name}: ${withUnit(view.mass.value, 'kg_ha', house.system)} ± ${number(view.half_width_kg_dm_ha, 'kg_ha', house.system)}`,
+      `${where}: ${withUnit(view.mass.value, 'kg_ha', house.system)} ± ${number(view.half_width_kg_dm_ha, 'kg_ha', house.system)} kept.`,
+      () => outbox.takeBack(farm, kept),
     )
     if (at + 1 < stops.length) ongo(at + 1)
     else onleave()
@@ -357,6 +360,15 @@
           {:else}<strong>Enough</strong> for ± 10 % of the mean.{/if}
           {#if view.sample.standard_deviation && view.unit === 'cm'}<span class="text-soft"
               >Spread {withUnit(view.sample.standard_deviation, view.unit, house.system)}.</span
+            >{/if}
+        </p>
+      {:else if guessing && house.notice}
+        <p class="flex items-center justify-between gap-2 text-[15px] font-semibold text-tarn" role="status">
+          <span>{house.notice.text}</span>
+          {#if house.notice.undo}<button
+              type="button"
+              class="min-h-12 px-3 underline underline-offset-4"
+              onclick={() => void house.takeBack().then(refresh)}>Undo</button
             >{/if}
         </p>
       {:else if guessing}
