@@ -83,6 +83,8 @@ func TestDividingEachWay(t *testing.T) {
 	b.click("Layouts kept for Sørjordet")
 	b.sees("winter strips")
 	b.click("fours")
+	b.click("Use it")
+	b.sees("say in which of the new paddocks")
 	b.choose("Cows and calves: in which?", b.ask(`[...document.querySelectorAll('option')].find((o) => o.textContent === 'Sørjordet 1').value`))
 	b.click("Use it")
 	b.sees("Sørjordet is “fours”")

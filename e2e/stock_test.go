@@ -42,7 +42,7 @@ func TestTheYearOfTheStock(t *testing.T) {
 	// What was planned happens, on another day and with another number; both are kept.
 	b.ask(`(` + peg("Mating") + `.focus(), '')`)
 	b.keys(kb.Enter)
-	b.sees("bulls in for nine weeks")
+	b.until("what was planned", `[...document.querySelectorAll('input')].some((i) => i.value === 'bulls in for nine weeks')`)
 	b.click("Leave it")
 	b.click("New event")
 	b.choose("What", "death")
@@ -74,7 +74,7 @@ func TestTheYearOfTheStock(t *testing.T) {
 	b.click("Take in 4 head")
 	b.sees("1 classes brought in")
 	b.sees("Rams")
-	assert.Contains(t, b.ask(`fetch(document.querySelector('a[download="stock.csv"]')?.href ?? location.origin + '/api/farms/' + localStorage.getItem('fjell.farm') + '/stock/list').then((r) => r.text())`), "Rams,ram,Ram,4,95.0")
+	assert.Contains(t, b.ask(`fetch(document.querySelector('a[download="stock.csv"]')?.href ?? location.origin + '/api/farms/' + localStorage.getItem('fjell.farm') + '/stock/list').then((r) => r.text())`), `Rams,ram,"Ram, adult",4,95.0`)
 }
 
 // drag presses the mouse on what a script finds and lets go so many pixels further.

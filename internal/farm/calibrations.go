@@ -123,12 +123,7 @@ func (s *Service) KeepCalibration(ctx context.Context, a Actor, in NewCalibratio
 		restated, err = s.restate(ctx, tx, a, in.RestateFrom)
 		return err
 	})
-	if err != nil {
-		return CalibrationsView{}, err
-	}
-	v, err := s.Calibrations(ctx, a)
-	v.Restated = restated
-	return v, err
+	return s.restated(ctx, a, restated, err)
 }
 
 // RetireInput takes a calibration out of use, or back into it.
@@ -151,11 +146,16 @@ func (s *Service) RetireCalibration(ctx context.Context, a Actor, id string, in 
 		restated, err = s.restate(ctx, tx, a, in.RestateFrom)
 		return err
 	})
+	return s.restated(ctx, a, restated, err)
+}
+
+// restated is the calibrations after a change that worked so many masses out anew, if it did not fail.
+func (s *Service) restated(ctx context.Context, a Actor, n int, err error) (CalibrationsView, error) {
 	if err != nil {
 		return CalibrationsView{}, err
 	}
 	v, err := s.Calibrations(ctx, a)
-	v.Restated = restated
+	v.Restated = n
 	return v, err
 }
 

@@ -11,7 +11,6 @@
   import Reason from '../../ui/Reason.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
-  import { shortDay } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
   import Verdict from '../../ui/Verdict.svelte'
   import { facts } from './facts'
@@ -110,11 +109,10 @@
   >
 </div>
 <div>
+  <span class="text-soft">about</span>
   <Figure value={paddock.mass.forage_mass_kg_dm_ha} half={paddock.mass.half_width_kg_dm_ha} unit="kg_ha" size="huge" />
   <p class="mt-1 text-sm text-soft">
-    {paddock.mass.measured_at
-      ? `measured ${shortDay(new Date(paddock.mass.measured_at))}, carried on by growth and grazing`
-      : 'guessed: nobody has measured it yet'}
+    {paddock.mass.sources}
   </p>
 </div>
 {#each here as m (m.id)}

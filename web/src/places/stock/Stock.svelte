@@ -80,7 +80,7 @@
 
 <Frame farm={params.farm} current="stock">
   {#if mobs.data && land.data && classes.data && year.data}
-    <div class="flex min-h-0 flex-1 max-md:flex-col">
+    <div class="wall flex min-h-0 flex-1 max-md:flex-col">
       <div class="plain-scroll flex-1 p-6 max-md:p-4">
         <div class="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2">
           <h1>Stock</h1>

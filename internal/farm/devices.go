@@ -1,0 +1,129 @@
+package farm
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/hex"
+	"errors"
+	"math"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/forage"
+	"fjell/core/land"
+	"fjell/internal/standin"
+	"fjell/internal/store"
+)
+
+// NewDevice is a device that is to send readings.
+type NewDevice struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Kind string `json:"kind" enum:"plate"`
+}
+
+// DeviceView is a device. Its token is shown once, when it is made.
+type DeviceView struct {
+	ID       string `json:"id"`
+	Name     string `json:"name"`
+	Kind     string `json:"kind"`
+	Revoked  bool   `json:"revoked"`
+	Readings int    `json:"readings"`
+	Token    string `json:"token,omitempty"`
+}
+
+// AddDevice makes a device and its token.
+func (s *Service) AddDevice(ctx context.Context, a Actor, in NewDevice) (DeviceView, error) {
+	err := clientID("id", in.ID)
+	if err != nil {
+		return DeviceView{}, err
+	}
+	if in.Name, err = name("name", in.Name); err != nil {
+		return DeviceView{}, err
+	}
+	raw := make([]byte, 24)
+	if _, err := rand.Read(raw); err != nil {
+		return DeviceView{}, err
+	}
+	token := base64.RawURLEncoding.EncodeToString(raw)
+	row := store.Device{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Kind: "plate", TokenDigest: digest(token), CreatedAt: time.Now().UTC()}
+	err = s.DB.WithContext(ctx).Create(&row).Error
+	if errors.Is(err, gorm.ErrDuplicatedKey) {
+		return DeviceView{}, ErrSameID // its token was shown to whoever made it
+	}
+	return DeviceView{ID: row.ID, Name: row.Name, Kind: row.Kind, Token: token}, err
+}
+
+func digest(token string) string {
+	sum := sha256.Sum256([]byte(token))
+	return hex.EncodeToString(sum[:])
+}
+
+// Devices lists the farm's devices.
+func (s *Service) Devices(ctx context.Context, a Actor) ([]DeviceView, error) {
+	db := s.DB.WithContext(ctx)
+	var rows []store.Device
+	if err := db.Order("created_at, id").Find(&rows, "farm_id = ?", a.FarmID).Error; err != nil {
+		return nil, err
+	}
+	out := []DeviceView{}
+	for _, r := range rows {
+		var n int64
+		if err := db.Model(&store.Reading{}).Where("farm_id = ? AND device_id = ?", a.FarmID, r.ID).Count(&n).Error; err != nil {
+			return nil, err
+		}
+		out = append(out, DeviceView{ID: r.ID, Name: r.Name, Kind: r.Kind, Revoked: r.Revoked, Readings: int(n)})
+	}
+	return out, nil
+}
+
+// RevokeDevice shuts a device out; what it sent stays.
+func (s *Service) RevokeDevice(ctx context.Context, a Actor, id string) ([]DeviceView, error) {
+	row, err := find[store.Device](s.DB.WithContext(ctx), a.FarmID, "", id)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.DB.WithContext(ctx).Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("revoked", true).Error; err != nil {
+		return nil, err
+	}
+	return s.Devices(ctx, a)
+}
+
+// ErrToken says that a device is not known, or was shut out.
+var ErrToken = errors.New("this token belongs to no device that may send readings")
+
+// Ingest keeps what a device sends. The token says which device of which farm it is.
+func (s *Service) Ingest(ctx context.Context, token string, in ReadingsInput) (ReadingsView, error) {
+	var device store.Device
+	err := s.DB.WithContext(ctx).First(&device, "token_digest = ? AND NOT revoked", digest(token)).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return ReadingsView{}, ErrToken
+	}
+	if err != nil {
+		return ReadingsView{}, err
+	}
+	for i := range in.Readings { // a device knows where it stands, not whose paddock that is
+		in.Readings[i].StopID, in.Readings[i].PaddockID = "", ""
+	}
+	return s.keepReadings(ctx, device.FarmID, in, func(row *store.Reading) { row.DeviceID, row.Source = &device.ID, device.Name })
+}
+
+// StandInGround is the ground the stand-in plate walks over, with the heights that what is believed to stand there
+// comes to.
+func (s *Service) StandInGround(ctx context.Context, a Actor) (land.Plane, []standin.Patch, time.Time, error) {
+	se, err := s.season(ctx, a)
+	if err != nil {
+		return land.Plane{}, nil, time.Time{}, err
+	}
+	past := se.recount(se.now)
+	var out []standin.Patch
+	for p, pad := range se.paddocks {
+		if line := se.line(forage.Plate, pad); line != nil {
+			out = append(out, standin.Patch{Ground: pad.region, Cm: math.Max(2, (past.Standing[p].Mass-line.Intercept)/line.Slope)})
+		}
+	}
+	return se.plane, out, se.now, nil
+}
