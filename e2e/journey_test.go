@@ -179,6 +179,20 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 		b.sees(tool.words)
 		check("land: " + tool.name)
 	}
+	b.keys("3")
+	b.sees("Does the land carry them?")
+	b.click("New event")
+	b.sees("Something happens to stock")
+	check("stock: an event")
+	b.click("List")
+	b.sees("A stock list")
+	check("stock: a list")
+	b.keys("4")
+	for _, part := range []struct{ name, words string }{{"Growth", "break-even"}, {"Weather", "Water within reach"}, {"Calibrations", "Leafy leys"}, {"Eye", "near in a row"}, {"Bring in", "From a device"}} {
+		b.click(part.name)
+		b.sees(part.words)
+		check("walk: " + part.name)
+	}
 	b.keys("?")
 	b.sees("Find anything, do any sum")
 	check("the key map")
@@ -208,6 +222,18 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	check("measuring on a phone")
 	tall := b.ask(`String(document.querySelector('[data-keypad]').scrollHeight <= innerHeight)`)
 	assert.Equal(t, "true", tall, "no scrolling while measuring")
+	b.click("Method, note")
+	b.sees("How it is out there")
+	check("the sheet of method and note")
+	b.click("Measure")
+	b.keys("2000" + kb.Enter)
+	for _, cm := range []string{"8", "9", "8", "9", "8", "40"} {
+		b.keys(cm + kb.Enter)
+	}
+	b.sees("far from the rest")
+	check("readings on a phone")
+	fits := b.ask(`(() => { const top = document.querySelector('[data-keypad] > div'); return String(top.scrollHeight <= top.clientHeight + 1) })()`)
+	assert.Equal(t, "true", fits, "nothing is clipped above the keypad")
 }
 
 func TestDemoClockMovesOn(t *testing.T) {

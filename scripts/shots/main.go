@@ -41,13 +41,20 @@ func views() []shot {
 	click := func(text string) string {
 		return fmt.Sprintf(`[...document.querySelectorAll('button, a')].find(b => b.textContent.includes(%q) || b.getAttribute('aria-label') === %q)?.click()`, text, text)
 	}
+	part := func(name string) string {
+		return fmt.Sprintf(`[...document.querySelectorAll('[role=tab]')].find(b => b.textContent.trim().startsWith(%q)).click()`, name)
+	}
 	return []shot{
 		laptop("today", "/f/{farm}/today", ""),
 		laptop("land", "/f/{farm}/land", ""),
 		laptop("divide", "/f/{farm}/land", click("Sørjordet 1")+`; setTimeout(() => {`+click("Divide Sørjordet")+`}, 300); setTimeout(() => {`+click("Equal feed")+`}, 700); setTimeout(() => {`+click("Show")+`}, 1500)`),
 		laptop("facts", "/f/{farm}/land", click("Table of facts (T)")),
-		laptop("stock", "/f/{farm}/stock", `document.querySelector('[aria-label^="Stocking density"]')?.click()`),
+		laptop("stock", "/f/{farm}/stock", ""),
 		laptop("walk", "/f/{farm}/walk", ""),
+		laptop("growth", "/f/{farm}/walk", part("Growth")),
+		laptop("weather", "/f/{farm}/walk", part("Weather")),
+		laptop("calibrations", "/f/{farm}/walk", part("Calibrations")),
+		laptop("eye", "/f/{farm}/walk", part("Eye")),
 		laptop("moves", "/f/{farm}/moves", `document.querySelectorAll('g[data-visit][tabindex="0"]')[6]?.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true}))`),
 		laptop("sums", "/sums/feed", ""),
 		phone("walk-phone", "/f/{farm}/walk", click("Start at")+`; setTimeout(() => { for (const c of ['2','1','0','0','Enter','9','Enter','8','.','5','Enter','1','1','Enter','1','0','.','5','Enter','9','.','5','Enter','2','7','Enter','1','0']) document.body.dispatchEvent(new KeyboardEvent('keydown', {key: c, bubbles: true})) }, 400)`),

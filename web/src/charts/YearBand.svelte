@@ -96,7 +96,8 @@
       const level = thin.flatMap((t, d) => (t > 0.97 * most ? [d] : []))
       const best = level[Math.floor(level.length / 2)] ?? -1
       const l = layers[i]!
-      if (best < 0 || most <= 0 || y(0) - y(most) < 19) return []
+      const room = x(level[level.length - 1] ?? 0) - x(level[0] ?? 0) + 40
+      if (best < 0 || most <= 0 || room < b.name.length * 8 || y(0) - y(most) < 19) return []
       return [{ name: b.name, x: x(best), y: (y(l[best]![0]) + y(l[best]![1])) / 2 + 5, light: shade[i]! > 0.55 }]
     }),
   )

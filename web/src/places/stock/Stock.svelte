@@ -130,7 +130,8 @@
                 {/each}
               </div>
               <p class="ml-auto text-sm text-soft">
-                Filled pegs happened; open ones are planned{house.may('manager') ? ': drag them' : ''}.
+                Filled pegs happened; open ones are planned{#if house.may('manager')}<span class="no-print">: drag them</span
+                  >{/if}.
               </p>
             </div>
             {#if problem}<p class="mb-2 rounded-xl border-2 border-stop bg-stop-wash p-3 text-stop" role="alert">
