@@ -43,8 +43,8 @@ func (k Kind) Roles() (from, into, of bool) {
 	return false, false, true
 }
 
-// counted tells whether an event has a number of head.
-func (k Kind) counted() bool { return k != Mating && k != Stage && k != Weigh }
+// Counted tells whether an event has a number of head.
+func (k Kind) Counted() bool { return k != Mating && k != Stage && k != Weigh }
 
 // Change is what a class becomes.
 type Change struct {

@@ -229,7 +229,7 @@ func (p *picture) fillEvent(tx *gorm.DB, a Actor, row *store.StockEvent, in Even
 	if from && into && in.FromID != "" && in.FromID == in.IntoID {
 		return quantity.Refuse("into_id", nil, "they are in that class already")
 	}
-	if counts := in.Kind != stock.Mating && in.Kind != stock.Stage && in.Kind != stock.Weigh; counts && in.Kind != stock.Muster && in.Head < 1 {
+	if in.Kind.Counted() && in.Kind != stock.Muster && in.Head < 1 {
 		return quantity.Refuse("head", in.Head, "say how many head")
 	}
 	if in.Kind == stock.Weigh && in.Weight == nil {

@@ -163,7 +163,7 @@
     <strong>{sayIso(isoOf(readout))}</strong>:
     <span class="figure text-lg">{number(year.total[readout] ?? 0, year.unit, house.system)}</span>
     <span class="text-soft">{withUnit(0, year.unit, house.system).replace(/^[\d.\u00a0]+/, '')}</span>
-    {#each bands as b (b.group_id)}{#if (b.days[readout] ?? 0) > 0}{' '}<span
+    {#each bands as b (b.group_id)}{#if (b.days[readout] ?? 0) > 0}&#32;<span
           class="ml-2 inline-block text-sm whitespace-nowrap text-soft"
           >{b.name} {number(b.days[readout]!, year.unit, house.system)}</span
         >{/if}{/each}

@@ -242,7 +242,7 @@
       <div class="min-w-0">
         <h1 class="truncate text-[28px]!">{stop.name}</h1>
         <p class="truncate text-[15px] text-soft">
-          {methodNames[draft.method]}{#if line?.calibration_id}, {line.name}{/if}{#if draft.guess !== null}{' '}· your guess {number(
+          {methodNames[draft.method]}{#if line?.calibration_id}, {line.name}{/if}{#if draft.guess !== null}&#32;· your guess {number(
               draft.guess,
               'kg_ha',
               house.system,
