@@ -2601,7 +2601,7 @@ export interface components {
         NewGroup: {
             id: string;
             /** Format: double */
-            live_weight_kg: number;
+            live_weight_kg?: number;
             /** @description empty: kept outside any mob */
             mob_id: string;
             name: string;
@@ -5909,9 +5909,7 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["WalkView"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

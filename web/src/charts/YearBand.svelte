@@ -163,10 +163,11 @@
     <strong>{sayIso(isoOf(readout))}</strong>:
     <span class="figure text-lg">{number(year.total[readout] ?? 0, year.unit, house.system)}</span>
     <span class="text-soft">{withUnit(0, year.unit, house.system).replace(/^[\d.\u00a0]+/, '')}</span>
-    {#each bands as b (b.group_id)}{#if (b.days[readout] ?? 0) > 0}&#32;<span
-          class="ml-2 inline-block text-sm whitespace-nowrap text-soft"
-          >{b.name} {number(b.days[readout]!, year.unit, house.system)}</span
-        >{/if}{/each}
+    <span class="inline-flex flex-wrap gap-x-3 text-sm text-soft">
+      {#each bands.filter((b) => (b.days[readout] ?? 0) > 0) as b (b.group_id)}
+        <span class="whitespace-nowrap">{b.name} {number(b.days[readout]!, year.unit, house.system)}</span>
+      {/each}
+    </span>
   </p>
   <svg {width} {height} class="block max-w-full select-none" viewBox="0 0 {width} {height}">
     {#each y.ticks(4) as t (t)}

@@ -242,11 +242,13 @@
       <div class="min-w-0">
         <h1 class="truncate text-[28px]!">{stop.name}</h1>
         <p class="truncate text-[15px] text-soft">
-          {methodNames[draft.method]}{#if line?.calibration_id}, {line.name}{/if}{#if draft.guess !== null}&#32;· your guess {number(
-              draft.guess,
-              'kg_ha',
-              house.system,
-            )}{/if}
+          {[
+            methodNames[draft.method],
+            line?.calibration_id ? line.name : '',
+            draft.guess === null ? '' : `your guess ${number(draft.guess, 'kg_ha', house.system)}`,
+          ]
+            .filter(Boolean)
+            .join(' · ')}
         </p>
       </div>
       <p
