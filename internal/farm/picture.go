@@ -2,9 +2,12 @@ package farm
 
 import (
 	"context"
+	"database/sql"
+	"errors"
 	"fmt"
 	"math"
 	"sort"
+	"sync"
 	"time"
 
 	"gorm.io/gorm"
@@ -101,22 +104,41 @@ func pictureAt(tx *gorm.DB, farmID string, now time.Time, day store.Day, box *la
 	if day == "" {
 		day = store.DayOf(p.now, p.loc)
 	}
-	if err := p.loadLand(tx, farmID, day, box); err != nil {
-		return nil, err
+	return p, alongside(tx,
+		func() error { return p.loadLand(tx, farmID, day, box) },
+		func() error { return p.loadRecords(tx, farmID) },
+		func() error {
+			if err := p.loadStock(tx, farmID); err != nil {
+				return err
+			}
+			return p.loadHerd(tx, farmID)
+		},
+		func() error {
+			if err := tx.Order("made_on, created_at, id").Find(&p.lines, "farm_id = ?", farmID).Error; err != nil {
+				return fmt.Errorf("load calibrations: %w", err)
+			}
+			return p.loadWeather(tx, farmID)
+		})
+}
+
+// alongside does several loads at once, each over a connection of its own, or one after the other within a transaction,
+// which has only one.
+func alongside(tx *gorm.DB, loads ...func() error) error {
+	problems := make([]error, len(loads))
+	if _, pool := tx.Statement.ConnPool.(*sql.DB); !pool {
+		for i, load := range loads {
+			if problems[i] = load(); problems[i] != nil {
+				return problems[i]
+			}
+		}
+		return nil
 	}
-	if err := p.loadStock(tx, farmID); err != nil {
-		return nil, err
+	var group sync.WaitGroup
+	for i, load := range loads {
+		group.Go(func() { problems[i] = load() })
 	}
-	if err := p.loadHerd(tx, farmID); err != nil {
-		return nil, err
-	}
-	if err := p.loadWeather(tx, farmID); err != nil {
-		return nil, err
-	}
-	if err := tx.Order("made_on, created_at, id").Find(&p.lines, "farm_id = ?", farmID).Error; err != nil {
-		return nil, fmt.Errorf("load calibrations: %w", err)
-	}
-	return p, p.loadRecords(tx, farmID)
+	group.Wait()
+	return errors.Join(problems...)
 }
 
 func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
@@ -162,11 +184,16 @@ func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
 	return nil
 }
 
+// standingColumns are what a measurement must tell for what stands now to be worked out; its readings are read where they
+// are shown.
+var standingColumns = []string{"id", "paddock_id", "method", "guess", "forage_mass", "half_width", "shared_error", "note", "measured_at", "recorded_by",
+	"replaces_id", "withdrawn", "answer"}
+
 func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
 	since := p.now.AddDate(-1, -2, 0)
 	var measured []store.Measurement
 	var moves []store.Move
-	if err := tx.Omit("figures", "readings", "details").Order("measured_at, id").Find(&measured, "farm_id = ? AND measured_at > ?", farmID, since).Error; err != nil {
+	if err := tx.Select(standingColumns).Order("measured_at, id").Find(&measured, "farm_id = ? AND measured_at > ?", farmID, since).Error; err != nil {
 		return fmt.Errorf("load measurements: %w", err)
 	}
 	if err := tx.Order("moved_at, id").Find(&moves, "farm_id = ? AND moved_at > ?", farmID, since).Error; err != nil {

@@ -53,21 +53,36 @@ const weatherDays = 200
 
 func (p *picture) loadWeather(tx *gorm.DB, farmID string) error {
 	today := p.number(p.now)
-	var rows []store.WeatherDay
-	if err := tx.Order("day").Find(&rows, "farm_id = ? AND day > ? AND day <= ?", farmID, dayAt(today-weatherDays), dayAt(today)).Error; err != nil {
+	// Scanned by hand: it is read with every picture, and is the longest list in it.
+	rows, err := tx.Model(&store.WeatherDay{}).Select("day", "rain_mm", "mean_c", "least_c", "most_c", "sun_h", "source").Order("day").
+		Where("farm_id = ? AND day > ? AND day <= ?", farmID, dayAt(today-weatherDays), dayAt(today)).Rows()
+	if err != nil {
 		return fmt.Errorf("load weather: %w", err)
 	}
-	if len(rows) == 0 {
+	defer func() { _ = rows.Close() }()
+	sources := map[int]string{}
+	days := map[int]weather.Day{}
+	first, last := 0, 0
+	for rows.Next() {
+		var day time.Time
+		var d weather.Day
+		var source string
+		if err := rows.Scan(&day, &d.Rain, &d.Mean, &d.Least, &d.Most, &d.Sun, &source); err != nil {
+			return fmt.Errorf("load weather: %w", err)
+		}
+		last = int(day.Unix() / 86400)
+		if len(days) == 0 {
+			first = last
+		}
+		days[last], sources[last] = d, source
+	}
+	if err := rows.Err(); err != nil {
+		return fmt.Errorf("load weather: %w", err)
+	}
+	if len(days) == 0 {
 		return nil
 	}
-	p.weatherFrom = map[int]string{}
-	days := map[int]weather.Day{}
-	for _, r := range rows {
-		n := dayNumber(r.Day)
-		days[n] = weather.Day{Rain: r.RainMm, Mean: r.MeanC, Least: r.LeastC, Most: r.MostC, Sun: r.SunH}
-		p.weatherFrom[n] = r.Source
-	}
-	first, last := dayNumber(rows[0].Day), dayNumber(rows[len(rows)-1].Day)
+	p.weatherFrom = sources
 	known := weather.Reckon(days, first, last, p.row.Latitude, p.row.SoilMm, func(n int) int { return time.Unix(int64(n)*86400, 0).UTC().YearDay() })
 	p.weather = &known
 	return nil
