@@ -120,6 +120,7 @@ func TestAWholeWalkWithoutASignal(t *testing.T) {
 	assert.Equal(t, 24*each, count(`SELECT COUNT(*) FROM readings r JOIN measurements m ON m.farm_id = r.farm_id AND m.id = r.stop_id`), "and each belongs to its measurement")
 	b.do(chromedp.Reload())
 	b.sees("1 photo")
+	b.until("the photo itself", `[...document.images].some((i) => i.alt.startsWith('Photo 1 of') && i.complete && i.naturalWidth === 64)`)
 	// Sums work without a signal too.
 	b.visit("http://" + s.address + "/#/sums/feed")
 	b.sees("2 070 kg")

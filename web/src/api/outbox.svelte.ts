@@ -23,6 +23,8 @@ class Outbox {
   items = $state<Item[]>([])
   /** false since the farm last did not answer */
   reached = $state(true)
+  /** the session ended while things were held */
+  signedOut = $state(false)
   #db: Promise<IDBPDatabase<Held>> | null = null
   #sending: Promise<void> | null = null
 
@@ -101,8 +103,9 @@ class Outbox {
 
   async #run() {
     let sentAny = false
+    const elsewhere = new Set<string>() // farms of somebody else who used this browser: theirs waits for them
     for (;;) {
-      const next = this.items.find((i) => !i.problem)
+      const next = this.items.find((i) => !i.problem && !elsewhere.has(i.farm))
       if (!next) break
       const batch =
         next.kind === 'reading'
@@ -111,13 +114,19 @@ class Outbox {
       try {
         await this.#post(next, batch)
         this.reached = true
+        this.signedOut = false
         await this.#remove(batch.filter((i) => !i.problem))
         sentAny ||= next.kind !== 'reading'
       } catch (error) {
         if (!(error instanceof Refusal)) throw error
         if (error.status === 0 || error.status === 401 || error.status >= 500) {
           this.reached = error.status !== 0
+          this.signedOut = error.status === 401
           break // it stays held, and is tried again
+        }
+        if (error.status === 403 || error.status === 404) {
+          elsewhere.add(next.farm)
+          continue
         }
         await this.#mark(next, error.message, error.unusual)
       }

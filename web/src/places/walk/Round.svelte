@@ -22,6 +22,7 @@
   const stops = $derived(walk.stops)
   const held = $derived(new Map(outbox.items.flatMap((i) => (i.kind === 'measurement' ? [[i.body.paddock_id, i]] : []))))
   const isDone = (s: Schemas['WalkStop']) => s.measured_today || held.has(s.paddock_id)
+  const anyPhotos = $derived(stops.some((s) => s.last?.photos.length))
   const done = $derived(stops.filter(isDone).length)
   const next = $derived(stops.findIndex((s) => !isDone(s)))
   const most = $derived(Math.max(3000, ...stops.map((s) => s.mass.forage_mass_kg_dm_ha + s.mass.half_width_kg_dm_ha)))
@@ -106,7 +107,9 @@
     {done} of {stops.length} measured today{walk.days_since !== null
       ? ` · last walk ${number(walk.days_since, 'day', house.system, 0)} days ago`
       : ''} · {walk.own_order ? 'your own order' : 'the shortest way round'}
-    {#if outbox.waiting}<strong class="text-now-ink"> · {outbox.waiting} held here, safe</strong>{/if}
+    {#if outbox.waiting}<strong class="text-now-ink">
+        · {outbox.waiting} held here, safe{outbox.signedOut ? ': sign in again to send them' : ''}</strong
+      >{/if}
   </p>
   {#if house.may('manager')}
     <Button kind="quiet" pressed={ordering} onclick={() => (ordering = !ordering)}>Order</Button>
@@ -151,15 +154,16 @@
             ><Icon name="tick" size={22} /><span class="sr-only">measured today</span></span
           >{:else}<span class="text-sm text-soft">{i + 1}</span>{/if}
         <span class="min-w-0"
-          ><strong>{s.name}</strong>{#if s.leaves !== null}<span class="text-sm text-soft">
+          ><strong>{s.name}</strong>{#if s.leaves !== null}<span class="ml-1.5 text-sm text-soft">
               · {withUnit(s.leaves, 'leaf', house.system)}</span
             >{/if}<br /><span class="block text-sm text-soft"
             >{#if held.has(s.paddock_id)}<strong class="text-now-ink">held here, safe</strong>
             {:else if open}<strong class="text-now-ink">{open} readings begun</strong>
             {:else}{s.last
                 ? `${s.last.readings > 1 ? s.last.readings + ' by ' : ''}${s.last.method.replace('_', ' ')}, ${sayDay(new Date(s.last.measured_at))}`
-                : 'never measured'}{#if s.last?.photos.length}
-                · {s.last.photos.length} photo{s.last.photos.length > 1 ? 's' : ''}{/if}{/if}</span
+                : 'never measured'}{#if s.last?.photos.length}<span class="ml-1"
+                  >· {s.last.photos.length} photo{s.last.photos.length > 1 ? 's' : ''}</span
+                >{/if}{/if}</span
           ></span
         >
         <span class="relative block h-5 max-md:hidden" aria-hidden="true">
@@ -182,6 +186,20 @@
           ></span
         >
       </button>
+      {#if anyPhotos}
+        <span class="flex w-16 shrink-0 items-center overflow-hidden pl-1">
+          {#each s.last?.photos ?? [] as photo, k (photo)}
+            <a href="/api/farms/{farm}/photos/{photo}" target="_blank" rel="noreferrer"
+              ><img
+                src="/api/farms/{farm}/photos/{photo}"
+                alt="Photo {k + 1} of {s.name}"
+                loading="lazy"
+                class="h-12 w-12 rounded-lg object-cover"
+              /></a
+            >
+          {/each}
+        </span>
+      {/if}
     </li>
   {/each}
 </ol>
