@@ -52,8 +52,7 @@ func plateCommand() *cobra.Command {
 			if plane == nil {
 				return fmt.Errorf("%s holds no ground to walk over", ground)
 			}
-			began := time.Now().Add(-time.Duration(len(patches)*drops) * 6 * time.Second)
-			sent, err := standin.Stream(cmd.Context(), http.DefaultClient, to, token, standin.Plate(*plane, patches, drops, began, seed),
+			sent, err := standin.Stream(cmd.Context(), http.DefaultClient, to, token, standin.Plate(*plane, patches, drops, time.Time{}, seed),
 				time.Duration(every*float64(time.Second)), seed)
 			fmt.Fprintf(cmd.OutOrStdout(), "%d readings sent, repeats included\n", sent)
 			return err

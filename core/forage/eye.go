@@ -13,6 +13,12 @@ type Guessed struct {
 	Measured float64
 }
 
+// Off is the share by which a guess lies above what was measured; near tells whether it is within a tenth.
+func (g Guessed) Off() (share float64, near bool) {
+	share = g.Guess/g.Measured - 1
+	return share, math.Abs(share) <= nearShare
+}
+
 // Sight is how well a walker's eye does.
 type Sight struct {
 	N      int     `json:"n"`
@@ -50,7 +56,7 @@ func JudgeEye(guesses []Guessed) (Sight, []working.Step, error) {
 		if g.Guess <= 0 || g.Measured <= 0 {
 			return out, nil, quantity.Refuse("guess_kg_dm_ha", g.Guess, "a guess and a measurement above zero are needed to compare")
 		}
-		if math.Abs(g.Guess/g.Measured-1) <= nearShare {
+		if _, near := g.Off(); near {
 			out.Run++
 			out.Best = max(out.Best, out.Run)
 		} else {
@@ -67,7 +73,7 @@ func JudgeEye(guesses []Guessed) (Sight, []working.Step, error) {
 		l := math.Log(g.Guess / g.Measured)
 		sum += l
 		squares += l * l
-		if math.Abs(g.Guess/g.Measured-1) <= nearShare {
+		if _, near := g.Off(); near {
 			out.Near++
 		}
 	}

@@ -65,6 +65,7 @@ type View struct {
 	HalfWidth float64          `json:"half_width_kg_dm_ha"`
 	More      *int             `json:"more_for_ten_percent" nullable:"true"`
 	Advised   int              `json:"readings_advised"`
+	Further   int              `json:"more_advised"` // readings until that many
 	Advice    string           `json:"advice"`
 	Warnings  []string         `json:"warnings" nullable:"false"`
 	ByZone    []ZoneMean       `json:"by_zone" nullable:"false"`
@@ -205,6 +206,7 @@ func Of(in Input, sward reference.Sward) (View, error) {
 		more := max(0, *v.Sample.ReadingsFor-v.Sample.N)
 		v.More = &more
 	}
+	v.Further = max(0, v.Advised-v.Sample.N)
 	v.warn(in)
 	return v, v.hand(in, sward)
 }

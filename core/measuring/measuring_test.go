@@ -28,6 +28,7 @@ func TestPlateDropsComeToAMass(t *testing.T) {
 	assert.Greater(t, v.HalfWidth, 1.96*0.12*v.Mass.Value, "the plate's own error is in it")
 	require.NotNil(t, v.More)
 	assert.Equal(t, 20, v.Advised)
+	assert.Equal(t, 14, v.Further)
 	assert.Contains(t, v.Mass.Steps[0].Label, "Mean of the masses")
 	wet, err := Of(Input{Method: forage.Plate, Readings: []float64{8, 9, 10, 9, 8.5, 9.5}, Wet: true}, rye)
 	require.NoError(t, err)

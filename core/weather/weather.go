@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"fjell/core/quantity"
+	"fjell/core/working"
 )
 
 // Day is one day's weather. Least, Most and Sun may be left out.
@@ -209,6 +210,26 @@ func (k *Known) Growth(number int) float64 {
 	}
 	last := k.Days[len(k.Days)-1]
 	return 1 + (last.Moisture*last.Warmth-1)*math.Exp(-float64(number-last.Number)/fade)
+}
+
+// GrowthFigure is Growth on a day with its working.
+func (k *Known) GrowthFigure(number int) working.Figure {
+	if k == nil || len(k.Days) == 0 {
+		return working.Of("no weather on record", working.New("Growth, of an ordinary year's", "1", 1, quantity.Share))
+	}
+	d := k.Days[max(0, min(number-k.First, len(k.Days)-1))]
+	known := d.Moisture * d.Warmth
+	steps := []working.Step{
+		working.New("Moisture, at most all", "W ÷ ( C ÷ 2 )", d.Moisture, quantity.Share, working.T("W", "water within reach of roots", d.Soil.Water, quantity.Millimetre),
+			working.T("C", "what the soil holds", d.Soil.Holds, quantity.Millimetre)),
+		working.New("Warmth of the week, against the season's ordinary", "w", d.Warmth, quantity.Share, working.T("w", "from a third to one and a half", d.Warmth, quantity.Share)),
+		working.New("Growth, of an ordinary year's", "m × w", known, quantity.Share, working.T("m", "moisture", d.Moisture, quantity.Share), working.T("w", "warmth", d.Warmth, quantity.Share)),
+	}
+	if since := number - d.Number; since > 0 {
+		steps = append(steps, working.New("Faded since the last day on record", "1 + ( g − 1 ) × f", k.Growth(number), quantity.Share,
+			working.T("g", "growth on that day", known, quantity.Share), working.T("f", "what is left of it", math.Exp(-float64(since)/fade), quantity.Share)))
+	}
+	return working.Of("rain, temperature and sun as they are on record", steps...)
 }
 
 // DegreeDays is the warmth above a base since a day, up to and with another; known tells whether every day was on

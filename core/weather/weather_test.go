@@ -80,6 +80,12 @@ func TestOrdinaryWeatherChangesNothing(t *testing.T) {
 	assert.Positive(t, sum)
 	_, known = k.DegreeDays(150, 170, 0)
 	assert.False(t, known, "nobody knows the weather of days to come")
+	for _, day := range []int{120, 156, 159, 165} {
+		f := cold.GrowthFigure(day)
+		assert.InDelta(t, cold.Growth(day), f.Value, 1e-12, "the working comes to what the plan uses")
+	}
+	var none *Known
+	assert.Equal(t, 1.0, none.GrowthFigure(150).Value)
 	delete(days, 153)
 	gap := Reckon(days, 100, 159, 61, 0, func(n int) int { return n })
 	_, known = gap.DegreeDays(150, 155, 0)

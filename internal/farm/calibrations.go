@@ -343,7 +343,8 @@ type WalkerView struct {
 	UserID  string         `json:"user_id"`
 	Name    string         `json:"name"`
 	Guesses []GuessPoint   `json:"guesses" nullable:"false"`
-	Steps   []working.Step `json:"steps" nullable:"false"`
+	Biased  working.Figure `json:"bias_figure"`
+	Spreads working.Figure `json:"spread_figure"`
 }
 
 // GuessPoint is one guess against what was measured.
@@ -352,6 +353,8 @@ type GuessPoint struct {
 	Paddock  string    `json:"paddock"`
 	Guess    float64   `json:"guess_kg_dm_ha"`
 	Measured float64   `json:"measured_kg_dm_ha"`
+	Off      float64   `json:"off"` // share by which the guess lies above
+	Near     bool      `json:"near"`
 }
 
 // Eyes tells of every walker who guessed how near the eye comes.
@@ -372,15 +375,18 @@ func (s *Service) Eyes(ctx context.Context, a Actor) ([]WalkerView, error) {
 			if r.RecordedBy != m.UserID || r.Guess == nil || *r.Guess <= 0 || r.Method == "plain" || r.Method == "eye" {
 				continue
 			}
-			list = append(list, forage.Guessed{Guess: *r.Guess, Measured: r.ForageMass})
-			v.Guesses = append(v.Guesses, GuessPoint{r.MeasuredAt, p.names[r.PaddockID], *r.Guess, r.ForageMass})
+			g := forage.Guessed{Guess: *r.Guess, Measured: r.ForageMass}
+			off, near := g.Off()
+			list = append(list, g)
+			v.Guesses = append(v.Guesses, GuessPoint{r.MeasuredAt, p.names[r.PaddockID], g.Guess, g.Measured, off, near})
 		}
 		sight, steps, err := forage.JudgeEye(list)
 		if err != nil {
 			return nil, err
 		}
-		v.Sight, v.Steps = sight, append([]working.Step{}, steps...)
 		if len(list) > 0 {
+			const source = "the latest guesses, each against what was measured after it"
+			v.Sight, v.Biased, v.Spreads = sight, working.Of(source, steps[0]), working.Of(source, steps[1])
 			out = append(out, v)
 		}
 	}

@@ -25,7 +25,7 @@ type ReadingInput struct {
 	Zone      string        `json:"zone,omitempty"`
 	Longitude *float64      `json:"longitude,omitempty"`
 	Latitude  *float64      `json:"latitude,omitempty"`
-	TakenAt   time.Time     `json:"taken_at"`
+	TakenAt   time.Time     `json:"taken_at,omitzero" doc:"left out by a device without a clock: the moment it comes"`
 	Dropped   bool          `json:"dropped,omitempty"`
 }
 
@@ -114,9 +114,10 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 	var rows []store.Reading
 	var ids []string
 	place := map[string]int{}
+	clockless := map[string]bool{}
 	for i, r := range in.Readings {
 		if r.TakenAt.IsZero() {
-			r.TakenAt = now
+			r.TakenAt, clockless[strings.ToLower(r.ID)] = now, true
 		}
 		if err := r.check(now); err != nil {
 			refuse(i, err)
@@ -163,7 +164,7 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 			switch {
 			case !ok:
 				fresh = append(fresh, r)
-			case before.Value != r.Value || !before.TakenAt.Equal(r.TakenAt) || before.Method != r.Method:
+			case before.Value != r.Value || !clockless[r.ID] && !before.TakenAt.Equal(r.TakenAt) || before.Method != r.Method:
 				out.Refused = append(out.Refused, RefusedReading{i, r.ID, "id", "was used for another reading"})
 			default:
 				out.Repeated++

@@ -144,6 +144,13 @@ func TestReadingsAreKeptOnce(t *testing.T) {
 		fields[r.Field] = true
 	}
 	assert.Equal(t, map[string]bool{"id": true, "value": true, "taken_at": true}, fields)
+	clockless := farm.ReadingInput{ID: id(), Method: forage.Plate, Value: 7}
+	for _, want := range []farm.ReadingsView{{Kept: 1, Refused: []farm.RefusedReading{}}, {Repeated: 1, Refused: []farm.RefusedReading{}}} {
+		v, err = y.service.KeepReadings(y.ctx, y.actor, farm.ReadingsInput{Readings: []farm.ReadingInput{clockless}})
+		require.NoError(t, err)
+		assert.Equal(t, want, v, "a device without a clock sends again, later")
+		y.later(0.01)
+	}
 	one.Dropped = true
 	_, err = y.service.KeepReadings(y.ctx, y.actor, farm.ReadingsInput{Readings: []farm.ReadingInput{one}})
 	require.NoError(t, err)
@@ -241,7 +248,7 @@ func TestWeatherByHandFromAFileAndFromTheStandIn(t *testing.T) {
 	v, err = y.service.Weather(y.ctx, y.actor)
 	require.NoError(t, err)
 	assert.Contains(t, v.Sentence, "Dry")
-	assert.Less(t, v.Growth, 0.5)
+	assert.Less(t, v.Growth.Value, 0.5)
 	v, err = y.service.KeepWeatherDay(y.ctx, y.actor, farm.WeatherDayInput{Day: y.day(0), Rain: 140, Mean: 13, Confirmed: true})
 	require.NoError(t, err)
 	assert.Contains(t, v.Sentence, "Too wet")

@@ -11,6 +11,7 @@ import (
 	"fjell/core/quantity"
 	"fjell/core/rotation"
 	"fjell/core/weather"
+	"fjell/core/working"
 	"fjell/internal/exchange"
 	"fjell/internal/standin"
 	"fjell/internal/store"
@@ -42,7 +43,7 @@ type WeatherDayView struct {
 type WeatherView struct {
 	Days     []WeatherDayView `json:"days" nullable:"false"`
 	SoilMm   float64          `json:"soil_mm"`
-	Growth   float64          `json:"growth_ratio"` // of an ordinary year's
+	Growth   working.Figure   `json:"growth"` // of an ordinary year's
 	Sentence string           `json:"sentence"`
 	Station  bool             `json:"station"`
 	LastDay  string           `json:"last_day"`
@@ -122,7 +123,7 @@ func (s *Service) Weather(ctx context.Context, a Actor) (WeatherView, error) {
 	if err != nil {
 		return WeatherView{}, err
 	}
-	v := WeatherView{Days: []WeatherDayView{}, SoilMm: p.row.SoilMm, Growth: 1, Station: p.row.StationSeed != nil,
+	v := WeatherView{Days: []WeatherDayView{}, SoilMm: p.row.SoilMm, Growth: p.weather.GrowthFigure(p.number(p.now)), Station: p.row.StationSeed != nil,
 		Sentence: "No weather is written down: growth follows its curve alone, and leaf stage is not known."}
 	if p.weather == nil {
 		return v, nil
@@ -132,7 +133,7 @@ func (s *Service) Weather(ctx context.Context, a Actor) (WeatherView, error) {
 			p.weatherFrom[d.Number], d.Soil.Water, d.Thirst, d.Moisture, d.Warmth, d.Soil.TooWet("")})
 	}
 	last := p.weather.Days[len(p.weather.Days)-1]
-	v.LastDay, v.Growth = string(dayAt(last.Number)), p.weather.Growth(p.number(p.now))
+	v.LastDay = string(dayAt(last.Number))
 	switch wet := last.Soil.TooWet(""); {
 	case last.Number < p.number(p.now)-3:
 		v.Sentence = "The last day on record is a while ago: what it says of the soil fades."

@@ -29,12 +29,12 @@ type PlateReading struct {
 	Value     float64   `json:"value"`
 	Longitude float64   `json:"longitude"`
 	Latitude  float64   `json:"latitude"`
-	TakenAt   time.Time `json:"taken_at"`
+	TakenAt   time.Time `json:"taken_at,omitzero"` // zero: the plate has no clock
 }
 
 // Plate walks a zigzag over each patch and reads it as plates do: readings that scatter by a quarter, a spring that
 // tires by a twentieth over the day, a position that wobbles by two metres, and now and then a height that is plainly
-// wrong. Ids follow from the seed, so that the same walk is the same readings.
+// wrong. A plate without a clock begins at the zero time. Ids follow from the seed, so that the same walk is the same readings.
 func Plate(plane land.Plane, patches []Patch, drops int, began time.Time, seed uint64) []PlateReading {
 	rng := rand.New(rand.NewPCG(seed, 31))
 	var out []PlateReading
@@ -63,8 +63,11 @@ func Plate(plane land.Plane, patches []Patch, drops int, began time.Time, seed u
 				raw[i] = byte(rng.UintN(256))
 			}
 			raw[6], raw[8] = raw[6]&0x0f|0x40, raw[8]&0x3f|0x80
-			out = append(out, PlateReading{uuid.UUID(raw).String(), "plate", math.Round(cm*2) / 2, pos[0], pos[1],
-				began.Add(time.Duration(len(out)) * 6 * time.Second)})
+			at := time.Time{}
+			if !began.IsZero() {
+				at = began.Add(time.Duration(len(out)) * 6 * time.Second)
+			}
+			out = append(out, PlateReading{uuid.UUID(raw).String(), "plate", math.Round(cm*2) / 2, pos[0], pos[1], at})
 		}
 	}
 	return out
@@ -121,6 +124,15 @@ func post(ctx context.Context, client *http.Client, address, token string, body 
 	}
 	if resp.StatusCode != http.StatusOK {
 		return fmt.Errorf("the farm answered %s: %s", resp.Status, answer)
+	}
+	var said struct {
+		Refused []struct{ Why string }
+	}
+	if err := json.Unmarshal(answer, &said); err != nil {
+		return fmt.Errorf("the farm's answer cannot be read: %w", err)
+	}
+	if n := len(said.Refused); n > 0 {
+		return fmt.Errorf("the farm refused %d readings: %s", n, said.Refused[0].Why)
 	}
 	return nil
 }

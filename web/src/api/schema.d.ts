@@ -2261,6 +2261,9 @@ export interface components {
             guess_kg_dm_ha: number;
             /** Format: double */
             measured_kg_dm_ha: number;
+            near: boolean;
+            /** Format: double */
+            off: number;
             paddock: string;
         };
         HandOut: {
@@ -3022,8 +3025,11 @@ export interface components {
             method: "plate" | "stick" | "clip" | "plain" | "eye";
             paddock_id?: string;
             stop_id?: string;
-            /** Format: date-time */
-            taken_at: string;
+            /**
+             * Format: date-time
+             * @description left out by a device without a clock: the moment it comes
+             */
+            taken_at?: string;
             /** Format: double */
             value: number;
             zone?: string;
@@ -3432,6 +3438,8 @@ export interface components {
             hand?: components["schemas"]["HandOut"];
             mass: components["schemas"]["Figure"];
             /** Format: int64 */
+            more_advised: number;
+            /** Format: int64 */
             more_for_ten_percent: number | null;
             /** Format: int64 */
             readings_advised: number;
@@ -3555,6 +3563,7 @@ export interface components {
             best: number;
             /** Format: double */
             bias: number;
+            bias_figure: components["schemas"]["Figure"];
             guesses: components["schemas"]["GuessPoint"][];
             level: string;
             /** Format: int64 */
@@ -3566,7 +3575,7 @@ export interface components {
             run: number;
             /** Format: double */
             spread: number;
-            steps: components["schemas"]["Step"][];
+            spread_figure: components["schemas"]["Figure"];
             user_id: string;
         };
         WeatherDayInput: {
@@ -3636,8 +3645,7 @@ export interface components {
         };
         WeatherView: {
             days: components["schemas"]["WeatherDayView"][];
-            /** Format: double */
-            growth_ratio: number;
+            growth: components["schemas"]["Figure"];
             last_day: string;
             sentence: string;
             /** Format: double */

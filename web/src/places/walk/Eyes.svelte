@@ -1,8 +1,8 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
-  import type { Schemas } from '../../api/client'
   import { useEyes } from '../../api/queries.svelte'
   import Empty from '../../ui/Empty.svelte'
+  import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import { dayMonth } from '../../ui/time.svelte'
@@ -25,10 +25,6 @@
     .domain([-0.45, 0.45])
     .range([height - 24, 12])
     .clamp(true)
-
-  function off(g: Schemas['GuessPoint']): number {
-    return g.guess_kg_dm_ha / g.measured_kg_dm_ha - 1
-  }
 </script>
 
 {#if eyes.data?.length}
@@ -60,11 +56,11 @@
       <dl class="mt-3 flex flex-wrap gap-x-10 gap-y-2">
         <div>
           <dt class="text-sm text-soft">Bias, the last {e.n}</dt>
-          <dd class="figure text-2xl">{e.bias > 0 ? '+' : ''}{number(e.bias, 'share', house.system)} %</dd>
+          <dd><Figure value={e.bias} unit="share" size="large" working={e.bias_figure} title="Bias of the eye" /></dd>
         </div>
         <div>
           <dt class="text-sm text-soft">Spread</dt>
-          <dd class="figure text-2xl">± {number(e.spread, 'share', house.system)} %</dd>
+          <dd>± <Figure value={e.spread} unit="share" size="large" working={e.spread_figure} title="Spread of the eye" /></dd>
         </div>
         <div>
           <dt class="text-sm text-soft">Within a tenth</dt>
@@ -89,12 +85,11 @@
           >
         {/each}
         {#each list as g, i (g.at + g.paddock)}
-          {@const near = Math.abs(off(g)) <= 0.1}
           <circle
             cx={x(i, list.length)}
-            cy={y(off(g))}
+            cy={y(g.off)}
             r="4.5"
-            fill={near ? 'var(--feed-4)' : 'var(--surface)'}
+            fill={g.near ? 'var(--feed-4)' : 'var(--surface)'}
             stroke="var(--feed-4)"
             stroke-width="1.6"
           >

@@ -354,9 +354,7 @@
         <p class="text-[15px] leading-snug">
           {#if view.hand && view.hand.sides_with !== undefined && draft.fists}{view.hand.sentence}
           {:else if view.warnings.length}<span class="font-semibold text-now-ink">{view.warnings[0]}</span>
-          {:else if view.sample.n < view.readings_advised && !view.more_for_ten_percent}<strong
-              >{view.readings_advised - view.sample.n} more</strong
-            >
+          {:else if view.more_advised && !view.more_for_ten_percent}<strong>{view.more_advised} more</strong>
             are advised. {view.advice}
           {:else if view.more_for_ten_percent}<strong>{view.more_for_ten_percent} more</strong> for ± 10 %. {view.advice}
           {:else}<strong>Enough</strong> for ± 10 % of the mean.{/if}

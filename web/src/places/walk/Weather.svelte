@@ -6,6 +6,7 @@
   import Button from '../../ui/Button.svelte'
   import Columns from '../../ui/Columns.svelte'
   import FilePick from '../../ui/FilePick.svelte'
+  import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import NumberField from '../../ui/NumberField.svelte'
@@ -102,7 +103,9 @@
     <div class="flex flex-wrap items-baseline gap-x-8 gap-y-1">
       <div>
         <p class="text-sm text-soft">Growth today, of an ordinary year's</p>
-        <p class="figure text-[40px] leading-none">{number(weather.data.growth_ratio, 'share', house.system)} %</p>
+        <p>
+          <Figure value={weather.data.growth.value} unit="share" size="huge" working={weather.data.growth} title="Growth today" />
+        </p>
       </div>
       {#if last}
         <div>
