@@ -124,6 +124,22 @@ var before = map[Kind]int{Birth: 0, Purchase: 0, Weaning: 1, Transfer: 1, Sale: 
 // Keep applies events to groups. An event that would take more head from a group than it has on that day is refused,
 // with the count on that day; one that is only planned takes those that are there.
 func Keep(groups []Group, events []Event) (*Herd, error) {
+	h, misfits := KeepWhatFits(groups, events)
+	if len(misfits) > 0 {
+		return nil, misfits[0].Why
+	}
+	return h, nil
+}
+
+// Misfit is an event that cannot have been: it takes head that are not there, or names a class that is not.
+type Misfit struct {
+	Event Event
+	Why   error // a *quantity.Problem
+}
+
+// KeepWhatFits applies those events that fit, in their order, and tells the others. It is for books that are there
+// already: one impossible line must not shut all the others.
+func KeepWhatFits(groups []Group, events []Event) (*Herd, []Misfit) {
 	h := &Herd{Groups: groups, Events: append([]Event(nil), events...), spans: make([][]span, len(groups)), index: map[string]int{}}
 	for i, g := range groups {
 		c := g.Class
@@ -137,12 +153,39 @@ func Keep(groups []Group, events []Event) (*Herd, error) {
 		}
 		return before[x.Kind] < before[y.Kind]
 	})
-	for i := range h.Events {
-		if err := h.apply(&h.Events[i]); err != nil {
-			return nil, err
+	var misfits []Misfit
+	fit := h.Events[:0]
+	for _, e := range h.Events {
+		if err := h.possible(e); err != nil {
+			misfits = append(misfits, Misfit{e, err})
+			continue
+		}
+		h.apply(&e)
+		fit = append(fit, e)
+	}
+	h.Events = fit
+	return h, misfits
+}
+
+// possible tells whether an event can be: its classes are on the books by then, and have the head that it takes.
+func (h *Herd) possible(e Event) error {
+	for _, role := range []struct{ field, id string }{{"from", e.From}, {"into", e.Into}, {"of", e.Of}} {
+		if role.id == "" {
+			continue
+		}
+		i, ok := h.index[role.id]
+		if !ok {
+			return quantity.Refuse(role.field, role.id, "is not a class of this farm's stock")
+		}
+		last := h.spans[i][len(h.spans[i])-1]
+		if e.Day < last.from {
+			return quantity.Refuse("day", sayDay(e.Day), "%s are on the books from %s only", h.Groups[i].Name, sayDay(h.Groups[i].From))
+		}
+		if role.field == "from" && !e.Planned && e.Head > last.head+1e-9 {
+			return quantity.Refuse("head", e.Head, "there are only %g %s on %s: %g cannot leave", last.head, h.Groups[i].Name, sayDay(e.Day), e.Head)
 		}
 	}
-	return h, nil
+	return nil
 }
 
 // sayDay writes a day number as people say it.
@@ -151,44 +194,30 @@ func sayDay(day int) string {
 }
 
 // last is the state of a group on a day, ready to be changed.
-func (h *Herd) last(field, id string, day int) (*span, error) {
-	i, ok := h.index[id]
-	if !ok {
-		return nil, quantity.Refuse(field, id, "is not a class of this farm's stock")
-	}
+func (h *Herd) last(id string, day int) *span {
+	i := h.index[id]
 	list := h.spans[i]
 	s := list[len(list)-1]
-	if day < s.from {
-		return nil, quantity.Refuse("day", sayDay(day), "%s are on the books from %s only", h.Groups[i].Name, sayDay(h.Groups[i].From))
-	}
 	if day > s.from {
 		s.weight, s.from = s.weightOn(day), day
 		h.spans[i] = append(list, s)
 	}
-	return &h.spans[i][len(h.spans[i])-1], nil
+	return &h.spans[i][len(h.spans[i])-1]
 }
 
-func (h *Herd) apply(e *Event) error {
+// apply writes an event that is possible into the spans of its classes.
+func (h *Herd) apply(e *Event) {
 	weight := 0.0
 	if e.From != "" {
-		s, err := h.last("from", e.From, e.Day)
-		if err != nil {
-			return err
-		}
+		s := h.last(e.From, e.Day)
 		if e.Planned {
 			e.Head = math.Min(e.Head, s.head) // a plan cannot forbid what happened: it takes those that are left
-		}
-		if e.Head > s.head+1e-9 {
-			return quantity.Refuse("head", e.Head, "there are only %g %s on %s: %g cannot leave", s.head, h.Groups[h.index[e.From]].Name, sayDay(e.Day), e.Head)
 		}
 		s.head = math.Max(0, s.head-e.Head)
 		weight = s.weight
 	}
 	if e.Into != "" {
-		s, err := h.last("into", e.Into, e.Day)
-		if err != nil {
-			return err
-		}
+		s := h.last(e.Into, e.Day)
 		if e.WeightKg != nil {
 			weight = *e.WeightKg
 		}
@@ -201,12 +230,9 @@ func (h *Herd) apply(e *Event) error {
 		}
 	}
 	if e.Of == "" {
-		return nil
+		return
 	}
-	s, err := h.last("of", e.Of, e.Day)
-	if err != nil {
-		return err
-	}
+	s := h.last(e.Of, e.Day)
 	switch e.Kind {
 	case Muster:
 		s.head = e.Head
@@ -222,7 +248,6 @@ func (h *Herd) apply(e *Event) error {
 			s.most = math.Max(s.most, s.weight)
 		}
 	}
-	return nil
 }
 
 // at is the span that holds on a day, or nil before the group was described.

@@ -12,11 +12,15 @@ import (
 
 // weather lets the stand-in station write down the year before the demo's first day and every day since.
 func (b *builder) weather(ctx context.Context) error {
-	if _, err := b.service.SetWeather(ctx, b.actor, farm.WeatherSettings{SoilMm: 95, Station: true, StationFrom: "2025-06-01"}); err != nil {
+	settings, err := b.service.Farm(ctx, b.actor)
+	if err != nil {
+		return err
+	}
+	if _, err := b.service.SetWeather(ctx, b.actor, settings.Version, farm.WeatherSettings{SoilMm: 95, Station: true, StationFrom: "2025-06-01"}); err != nil {
 		return fmt.Errorf("demo weather: %w", err)
 	}
-	for _, sward := range []string{"ryegrass_white_clover", "timothy_meadow_fescue", "upland_bent_fescue"} {
-		if _, err := b.service.SetCurve(ctx, b.actor, farm.CurveInput{SwardID: sward, Curve: northern}); err != nil {
+	for i, sward := range []string{"ryegrass_white_clover", "timothy_meadow_fescue", "upland_bent_fescue"} {
+		if _, err := b.service.SetCurve(ctx, b.actor, settings.Version+1+i, farm.CurveInput{SwardID: sward, Curve: northern}); err != nil {
 			return fmt.Errorf("demo growth curve: %w", err)
 		}
 	}

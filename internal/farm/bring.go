@@ -62,7 +62,7 @@ func (s *Service) Bring(ctx context.Context, a Actor, in BringInput) (Brought, e
 	if err := checkShapes(in.Items); err != nil {
 		return Brought{}, err
 	}
-	err := s.editWithin(ctx, a, in.ID, in.Batch, &box, in, func(e *edit) (string, error) {
+	err := s.editWithin(ctx, a, in.ID, in.Batch, "bring", &box, in, func(e *edit) (string, error) {
 		parts := map[string][]newPaddock{}
 		some := func(fields bool) error {
 			for i, item := range in.Items {
@@ -210,7 +210,7 @@ func (e *edit) layBrought(f fieldRecord, file string, parts []newPaddock) error 
 	if r := []rune(layoutName); len(r) > 80 {
 		layoutName = string(r[:80])
 	}
-	layout := store.Layout{FarmID: e.actor.FarmID, ID: newID(), FieldID: f.ID, Name: layoutName}
+	layout := store.Layout{FarmID: e.actor.FarmID, ID: newID(), FieldID: f.ID, Name: layoutName, Version: 1}
 	if err := e.layDown(se, layout, parts); err != nil {
 		return err
 	}

@@ -5,8 +5,6 @@ import (
 	"math"
 	"time"
 
-	"gorm.io/gorm"
-
 	"fjell/core/forage"
 	"fjell/core/measuring"
 	"fjell/core/quantity"
@@ -36,6 +34,7 @@ type NewCalibration struct {
 // CalibrationView is a calibration with its line.
 type CalibrationView struct {
 	ID          string        `json:"id"`
+	Version     int           `json:"version"`
 	Name        string        `json:"name"`
 	Method      string        `json:"method"`
 	SwardID     string        `json:"sward_id"`
@@ -105,22 +104,18 @@ func (s *Service) KeepCalibration(ctx context.Context, a Actor, in NewCalibratio
 		return CalibrationsView{}, quantity.Refuse("pairs", nil, "by these pairs taller grass weighs less: look at them again")
 	}
 	restated := 0
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "calibration", in)
-		if err != nil || repeat {
-			return err
-		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	err = s.write(ctx, a, request{in.ID, "calibration", in}, func(tx *writing) error {
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
 		today := store.DayOf(p.now, p.loc)
 		if err := tx.Create(&store.Calibration{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Method: in.Method, SwardID: in.SwardID, SeasonFrom: in.SeasonFrom,
 			SeasonUntil: in.SeasonUntil, MadeOn: today, Pairs: store.JSON[[]forage.Pair]{V: in.Pairs}, Slope: fit.Slope, Intercept: fit.Intercept, RSquared: fit.R2,
-			ErrorKg: fit.Error, CreatedAt: time.Now().UTC()}).Error; err != nil {
+			ErrorKg: fit.Error, Version: 1, CreatedAt: time.Now().UTC()}).Error; err != nil {
 			return err
 		}
-		restated, err = s.restate(ctx, tx, a, in.RestateFrom)
+		restated, err = tx.restate(in.RestateFrom)
 		return err
 	})
 	return s.restated(ctx, a, restated, err)
@@ -133,17 +128,20 @@ type RetireInput struct {
 }
 
 // RetireCalibration takes a calibration out of use or back into it; masses can be worked out anew.
-func (s *Service) RetireCalibration(ctx context.Context, a Actor, id string, in RetireInput) (CalibrationsView, error) {
+func (s *Service) RetireCalibration(ctx context.Context, a Actor, id string, version int, in RetireInput) (CalibrationsView, error) {
 	restated := 0
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		row, err := find[store.Calibration](tx, a.FarmID, "", id)
+	err := s.write(ctx, a, request{"", "retire calibration", []any{id, version, in}}, func(tx *writing) error {
+		row, err := find[store.Calibration](tx.DB, a.FarmID, "", id)
 		if err != nil {
+			return err
+		}
+		if err := bump[store.Calibration](tx.DB, a.FarmID, id, version, row.Version, row); err != nil {
 			return err
 		}
 		if err := tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("retired", in.Retired).Error; err != nil {
 			return err
 		}
-		restated, err = s.restate(ctx, tx, a, in.RestateFrom)
+		restated, err = tx.restate(in.RestateFrom)
 		return err
 	})
 	return s.restated(ctx, a, restated, err)
@@ -151,12 +149,11 @@ func (s *Service) RetireCalibration(ctx context.Context, a Actor, id string, in 
 
 // restated is the calibrations after a change that worked so many masses out anew, if it did not fail.
 func (s *Service) restated(ctx context.Context, a Actor, n int, err error) (CalibrationsView, error) {
-	if err != nil {
-		return CalibrationsView{}, err
-	}
-	v, err := s.Calibrations(ctx, a)
-	v.Restated = n
-	return v, err
+	return after(err, func() (CalibrationsView, error) {
+		v, err := s.Calibrations(ctx, a)
+		v.Restated = n
+		return v, err
+	})
 }
 
 // Calibrations lists the farm's calibrations, newest first.
@@ -177,7 +174,7 @@ func (s *Service) Calibrations(ctx context.Context, a Actor) (CalibrationsView, 
 	}
 	for i := len(p.lines) - 1; i >= 0; i-- {
 		c := p.lines[i]
-		v := CalibrationView{ID: c.ID, Name: c.Name, Method: c.Method, SwardID: c.SwardID, SeasonFrom: c.SeasonFrom, SeasonUntil: c.SeasonUntil, MadeOn: string(c.MadeOn),
+		v := CalibrationView{ID: c.ID, Version: c.Version, Name: c.Name, Method: c.Method, SwardID: c.SwardID, SeasonFrom: c.SeasonFrom, SeasonUntil: c.SeasonUntil, MadeOn: string(c.MadeOn),
 			Pairs: c.Pairs.V, Slope: c.Slope, Intercept: c.Intercept, R2: c.RSquared, Error: c.ErrorKg, Retired: c.Retired, InUse: used[c.ID],
 			Low: math.Inf(1), SwardName: "every sward"}
 		if sward, err := reference.Load().Sward(c.SwardID); err == nil {
@@ -235,11 +232,12 @@ func (p *picture) line(method forage.Method, pad paddockRecord) *Line {
 
 // restate works masses since a day out anew, by the lines that are in use now. Each one that changes is put in the
 // place of the one before, which is kept. Lines somebody typed by hand stay as they are.
-func (s *Service) restate(ctx context.Context, tx *gorm.DB, a Actor, from string) (int, error) {
+func (tx *writing) restate(from string) (int, error) {
+	a := tx.actor
 	if from == "" {
 		return 0, nil
 	}
-	p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	p, err := tx.anew()
 	if err != nil {
 		return 0, err
 	}

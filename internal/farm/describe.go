@@ -16,27 +16,24 @@ import (
 // UpdateMob says how a mob is today. What differs from what is on record is written down as events of today: head that
 // were counted, a weight that was checked, a stage that was reached; nothing on record is overwritten.
 func (s *Service) UpdateMob(ctx context.Context, a Actor, id string, version int, in MobInput) (MobView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		row, err := find[store.Mob](tx, a.FarmID, "", id)
+	err := s.write(ctx, a, request{"", "describe mob", []any{id, version, in}}, func(tx *writing) error {
+		row, err := find[store.Mob](tx.DB, a.FarmID, "", id)
 		if err != nil {
 			return err
 		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
 		if err := in.check(p); err != nil {
 			return err
 		}
-		if err := bump[store.Mob](tx, a.FarmID, id, version, row.Version, row); err != nil {
+		if err := bump[store.Mob](tx.DB, a.FarmID, id, version, row.Version, row); err != nil {
 			return err
 		}
-		return p.describe(tx, a, id, in)
+		return p.describe(tx.DB, a, id, in)
 	})
-	if err != nil {
-		return MobView{}, err
-	}
-	return s.mob(ctx, a, id)
+	return after(err, func() (MobView, error) { return s.mob(ctx, a, id) })
 }
 
 func (p *picture) describe(tx *gorm.DB, a Actor, id string, in MobInput) error {
@@ -122,7 +119,7 @@ func (p *picture) touched(id string) bool {
 func (p *picture) note(tx *gorm.DB, a Actor, e store.StockEvent, day int) error {
 	on := dayAt(day)
 	e.FarmID, e.ID, e.HappenedOn, e.RecordedAt, e.RecordedBy = a.FarmID, newID(), &on, time.Now().UTC(), a.UserID
-	if _, err := p.keep(append(append([]store.StockEvent(nil), p.events...), e)); err != nil {
+	if err := p.fits(append(append([]store.StockEvent(nil), p.events...), e)); err != nil {
 		return err
 	}
 	p.events = append(p.events, e)

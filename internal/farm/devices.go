@@ -44,16 +44,31 @@ func (s *Service) AddDevice(ctx context.Context, a Actor, in NewDevice) (DeviceV
 	if in.Name, err = name("name", in.Name); err != nil {
 		return DeviceView{}, err
 	}
+	// A repeat whose first answer was lost gets a token of its own, and the one nobody saw is dead: the device has not
+	// sent with it yet.
 	raw := make([]byte, 24)
 	if _, err := rand.Read(raw); err != nil {
 		return DeviceView{}, err
 	}
 	token := base64.RawURLEncoding.EncodeToString(raw)
 	row := store.Device{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Kind: "plate", TokenDigest: digest(token), CreatedAt: time.Now().UTC()}
-	err = s.DB.WithContext(ctx).Create(&row).Error
-	if errors.Is(err, gorm.ErrDuplicatedKey) {
-		return DeviceView{}, ErrSameID // its token was shown to whoever made it
-	}
+	err = s.write(ctx, a, request{"", "device", in}, func(tx *writing) error {
+		var before store.Device
+		if err := tx.Limit(1).Find(&before, "farm_id = ? AND id = ?", a.FarmID, in.ID).Error; err != nil {
+			return err
+		}
+		if before.ID == "" {
+			return tx.Create(&row).Error
+		}
+		var sent int64
+		if err := tx.Model(&store.Reading{}).Where("farm_id = ? AND device_id = ?", a.FarmID, in.ID).Limit(1).Count(&sent).Error; err != nil {
+			return err
+		}
+		if before.Name != in.Name || before.Revoked || sent > 0 {
+			return ErrSameID
+		}
+		return tx.Model(&store.Device{}).Where("farm_id = ? AND id = ?", a.FarmID, in.ID).Update("token_digest", row.TokenDigest).Error
+	})
 	return DeviceView{ID: row.ID, Name: row.Name, Kind: row.Kind, Token: token}, err
 }
 
@@ -82,14 +97,14 @@ func (s *Service) Devices(ctx context.Context, a Actor) ([]DeviceView, error) {
 
 // RevokeDevice shuts a device out; what it sent stays.
 func (s *Service) RevokeDevice(ctx context.Context, a Actor, id string) ([]DeviceView, error) {
-	row, err := find[store.Device](s.DB.WithContext(ctx), a.FarmID, "", id)
-	if err != nil {
-		return nil, err
-	}
-	if err := s.DB.WithContext(ctx).Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("revoked", true).Error; err != nil {
-		return nil, err
-	}
-	return s.Devices(ctx, a)
+	err := s.write(ctx, a, request{"", "revoke device", id}, func(tx *writing) error {
+		row, err := find[store.Device](tx.DB, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		return tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("revoked", true).Error
+	})
+	return after(err, func() ([]DeviceView, error) { return s.Devices(ctx, a) })
 }
 
 // ErrToken says that a device is not known, or was shut out.
@@ -118,7 +133,7 @@ func (s *Service) StandInGround(ctx context.Context, a Actor) (land.Plane, []sta
 	if err != nil {
 		return land.Plane{}, nil, time.Time{}, err
 	}
-	past := se.recount(se.now)
+	past := se.past()
 	var out []standin.Patch
 	for p, pad := range se.paddocks {
 		if line := se.line(forage.Plate, pad); line != nil {

@@ -151,7 +151,7 @@ func (p *picture) workbench(fieldID string, in *DivideInput) (*workbench, error)
 	if err != nil {
 		return nil, err
 	}
-	w := &workbench{season: se, field: f, mob: -1, standing: se.recount(p.now).Standing}
+	w := &workbench{season: se, field: f, mob: -1, standing: se.past().Standing}
 	if w.ground, err = p.grazeable(f); err != nil {
 		return nil, err
 	}

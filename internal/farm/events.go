@@ -69,60 +69,41 @@ type EventView struct {
 	Overdue     bool     `json:"overdue"` // planned for a day that is past; nobody said it happened
 	Planned     bool     `json:"planned"`
 	Versions    int      `json:"versions"`
+	Misfit      string   `json:"does_not_fit,omitempty" doc:"why it cannot have been; it is left out of every figure until it is put right or taken back"`
 }
 
 // KeepEvent writes an event down.
 func (s *Service) KeepEvent(ctx context.Context, a Actor, in NewEvent) (YearView, error) {
-	if err := clientID("id", in.ID); err != nil {
-		return YearView{}, err
-	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "event", in)
-		if err != nil || repeat {
-			return err
-		}
-		return s.saveEvent(ctx, tx, a, in.ID, nil, in.EventInput)
+	err := s.write(ctx, a, request{in.ID, "event", in}, func(tx *writing) error {
+		return tx.saveEvent(in.ID, nil, in.EventInput)
 	})
-	if err != nil {
-		return YearView{}, err
-	}
-	return s.Year(ctx, a, YearInput{})
+	return after(err, func() (YearView, error) { return s.Year(ctx, a, YearInput{}) })
 }
 
 // ChangeEvent puts another in an event's place: another day for a plan, the day it really happened, a correction.
 func (s *Service) ChangeEvent(ctx context.Context, a Actor, id string, in EventChange) (YearView, error) {
-	if err := clientID("id", in.ID); err != nil {
-		return YearView{}, err
-	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "event", in)
-		if err != nil || repeat {
-			return err
-		}
-		old, err := find[store.StockEvent](tx, a.FarmID, "", id)
+	err := s.write(ctx, a, request{in.ID, "change event", []any{id, in}}, func(tx *writing) error {
+		old, err := find[store.StockEvent](tx.DB, a.FarmID, "", id)
 		if err != nil {
 			return err
 		}
-		return s.saveEvent(ctx, tx, a, in.ID, &old, in.EventInput)
+		return tx.saveEvent(in.ID, &old, in.EventInput)
 	})
-	if err != nil {
-		return YearView{}, err
-	}
-	return s.Year(ctx, a, YearInput{})
+	return after(err, func() (YearView, error) { return s.Year(ctx, a, YearInput{}) })
 }
 
 // WithdrawEvent takes an event back; both rows are kept.
 func (s *Service) WithdrawEvent(ctx context.Context, a Actor, id string) (YearView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		old, err := find[store.StockEvent](tx, a.FarmID, "", id)
+	err := s.write(ctx, a, request{"", "withdraw event", id}, func(tx *writing) error {
+		old, err := find[store.StockEvent](tx.DB, a.FarmID, "", id)
 		if err != nil {
 			return err
 		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
-		if _, err := p.keep(without(p.events, id)); err != nil {
+		if err := p.fits(without(p.events, id)); err != nil {
 			var refused *quantity.Problem
 			if errors.As(err, &refused) {
 				return quantity.Refuse("event", nil, "it cannot be taken back: %s", refused.Message)
@@ -133,10 +114,7 @@ func (s *Service) WithdrawEvent(ctx context.Context, a Actor, id string) (YearVi
 		old.RecordedAt, old.RecordedBy = time.Now().UTC(), a.UserID
 		return replacing(tx.Create(&old).Error)
 	})
-	if err != nil {
-		return YearView{}, err
-	}
-	return s.Year(ctx, a, YearInput{})
+	return after(err, func() (YearView, error) { return s.Year(ctx, a, YearInput{}) })
 }
 
 func replacing(err error) error {
@@ -156,8 +134,9 @@ func without(events []store.StockEvent, id string) []store.StockEvent {
 	return out
 }
 
-func (s *Service) saveEvent(ctx context.Context, tx *gorm.DB, a Actor, id string, old *store.StockEvent, in EventInput) error {
-	p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+func (tx *writing) saveEvent(id string, old *store.StockEvent, in EventInput) error {
+	a := tx.actor
+	p, err := tx.picture()
 	if err != nil {
 		return err
 	}
@@ -167,7 +146,7 @@ func (s *Service) saveEvent(ctx context.Context, tx *gorm.DB, a Actor, id string
 		p.events = without(p.events, old.ID)
 		row.PlannedOn, row.PlannedHead = old.PlannedOn, old.PlannedHead // the plan stands beside the fact
 	}
-	if err := p.fillEvent(tx, a, &row, in); err != nil {
+	if err := p.fillEvent(tx.DB, a, &row, in); err != nil {
 		return err
 	}
 	// A plan made now must fit the head that are there then, and what is planned after it too.
@@ -176,7 +155,7 @@ func (s *Service) saveEvent(ctx context.Context, tx *gorm.DB, a Actor, id string
 		day := dayAt(max(dayNumber(*row.PlannedOn), p.number(p.now)))
 		strict.HappenedOn = &day
 	}
-	if _, err := p.keep(append(append([]store.StockEvent(nil), p.events...), strict)); err != nil {
+	if err := p.fits(append(append([]store.StockEvent(nil), p.events...), strict)); err != nil {
 		return err
 	}
 	return replacing(tx.Create(&row).Error)
@@ -361,6 +340,17 @@ func (p *picture) eventView(e store.StockEvent, counted map[string]stock.Event) 
 		v.Day, v.Head = string(dayAt(c.Day)), c.Head
 		v.Overdue = c.Planned && e.PlannedOn != nil && dayNumber(*e.PlannedOn) < c.Day
 	}
+	for _, m := range p.misfits {
+		if m.ID == e.ID {
+			v.Misfit = m.Why
+		}
+	}
+	if v.Day == "" { // left out: it stands at the day it names
+		v.Day = v.HappenedOn
+		if v.Day == "" {
+			v.Day = v.PlannedOn
+		}
+	}
 	mobs := map[string]bool{}
 	species := ""
 	for _, side := range []struct {
@@ -464,18 +454,11 @@ func (s *Service) KeepOwnClass(ctx context.Context, a Actor, in NewOwnClass) ([]
 	if in.LivestockUnit <= 0 {
 		in.LivestockUnit = like.LivestockUnit
 	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "own class", in)
-		if err != nil || repeat {
-			return err
-		}
+	err = s.write(ctx, a, request{in.ID, "own class", in}, func(tx *writing) error {
 		return tx.Create(&store.OwnClass{FarmID: a.FarmID, ID: in.ID, Name: in.Name, LikeID: in.LikeID, LiveWeightKg: in.LiveWeight, IntakeShare: in.IntakeShare,
 			DailyGainKg: in.DailyGain, LivestockUnit: in.LivestockUnit}).Error
 	})
-	if err != nil {
-		return nil, err
-	}
-	return s.Classes(ctx, a)
+	return after(err, func() ([]reference.StockClass, error) { return s.Classes(ctx, a) })
 }
 
 // Classes are the classes a farm's stock can be of: its own first, then those of the reference.

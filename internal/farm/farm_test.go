@@ -15,6 +15,7 @@ import (
 	"fjell/core/land"
 	"fjell/core/measuring"
 	"fjell/internal/farm"
+	"fjell/internal/store"
 	"fjell/internal/store/storetest"
 )
 
@@ -67,6 +68,21 @@ func (y *yard) of(fieldID string) []farm.PaddockView {
 		}
 	}
 	return out
+}
+
+// settings is the version of the farm's settings.
+func (y *yard) settings() int {
+	y.t.Helper()
+	view, err := y.service.Farm(y.ctx, y.actor)
+	require.NoError(y.t, err)
+	return view.Version
+}
+
+func (y *yard) layoutVersion(id string) int {
+	y.t.Helper()
+	var row store.Layout
+	require.NoError(y.t, y.service.DB.First(&row, "id = ?", id).Error)
+	return row.Version
 }
 
 func (y *yard) measure(paddock string, mass float64) {
@@ -160,7 +176,7 @@ func TestRateCountsOnlyTheGroundTheyGraze(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, whole/2, view.SeasonAreaHa, 0.01)
 	assert.InDelta(t, 30*340*0.025/view.SeasonAreaHa, view.PerHa.Value, 1e-9, "break-even growth follows the area by itself")
-	_, err = y.service.UpdatePaddock(y.ctx, y.actor, first[0].ID, 1, farm.PaddockInput{Name: "Nedre 1", SwardID: "ryegrass_white_clover", GrowthFactor: 1, ClosedFor: "hay"})
+	_, err = y.service.UpdatePaddock(y.ctx, y.actor, first[0].ID, first[0].Version, farm.PaddockInput{Name: "Nedre 1", SwardID: "ryegrass_white_clover", GrowthFactor: 1, ClosedFor: "hay"})
 	require.NoError(t, err)
 	views, err = y.service.Mobs(y.ctx, y.actor)
 	require.NoError(t, err)

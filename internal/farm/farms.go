@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/google/uuid"
 	"gorm.io/gorm"
 
 	"fjell/core/quantity"
@@ -90,15 +91,19 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 	if err := in.check(); err != nil {
 		return FarmView{}, err
 	}
-	row := store.Farm{ID: in.ID, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
+	digest, err := digestOf("farm", in)
+	if err != nil {
+		return FarmView{}, err
+	}
+	row := store.Farm{ID: in.ID, FactsVersion: 1, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
 	in.fill(&row)
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
+	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
 		err := tx.Create(&row).Error
 		if errors.Is(err, gorm.ErrDuplicatedKey) {
 			if _, err := memberRole(tx, in.ID, userID); err != nil {
 				return ErrSameID
 			}
-			repeat, err := once(tx, in.ID, in.ID, "farm", in)
+			repeat, err := once(tx, in.ID, in.ID, digest)
 			if err == nil && !repeat {
 				err = ErrSameID
 			}
@@ -110,13 +115,10 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 		if err := tx.Create(&store.Member{FarmID: in.ID, UserID: userID, Role: string(Owner)}).Error; err != nil {
 			return err
 		}
-		_, err = once(tx, in.ID, in.ID, "farm", in)
+		_, err = once(tx, in.ID, in.ID, digest)
 		return err
 	})
-	if err != nil {
-		return FarmView{}, err
-	}
-	return s.Farm(ctx, Actor{UserID: userID, FarmID: in.ID, Role: Owner})
+	return after(say(err), func() (FarmView, error) { return s.Farm(ctx, Actor{UserID: userID, FarmID: in.ID, Role: Owner}) })
 }
 
 // usualSoilMm is the water a middling soil holds for roots.
@@ -125,6 +127,19 @@ const usualSoilMm = 90
 func (in FarmInput) fill(row *store.Farm) {
 	row.Name, row.Place, row.TimeZone, row.Units, row.Experience = in.Name, in.Place, in.TimeZone, in.Units, in.Experience
 	row.Longitude, row.Latitude, row.Aims.V = in.Longitude, in.Latitude, in.Aims
+}
+
+// bumpFarm raises the version of the farm's settings, if it still is what the person saw.
+func (tx *writing) bumpFarm(seen int) error {
+	if tx.farm.Version != seen {
+		view, err := tx.service.view(tx.Statement.Context, tx.farm, tx.actor.Role)
+		if err != nil {
+			return err
+		}
+		return &Changed{seen, tx.farm.Version, view}
+	}
+	tx.farm.Version++
+	return tx.Model(&store.Farm{}).Where("id = ?", tx.farm.ID).Update("version", tx.farm.Version).Error
 }
 
 func (s *Service) view(ctx context.Context, row store.Farm, role Role) (FarmView, error) {
@@ -164,30 +179,16 @@ func (s *Service) UpdateFarm(ctx context.Context, a Actor, version int, in FarmI
 	if err := in.check(); err != nil {
 		return FarmView{}, err
 	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		var row store.Farm
-		if err := tx.First(&row, "id = ?", a.FarmID).Error; err != nil {
+	err := s.write(ctx, a, request{"", "farm", []any{version, in}}, func(tx *writing) error {
+		if err := tx.bumpFarm(version); err != nil {
 			return err
 		}
-		if row.Version != version {
-			v, err := s.view(ctx, row, a.Role)
-			if err != nil {
-				return err
-			}
-			return &Changed{version, row.Version, v}
-		}
+		row := tx.farm
 		in.fill(&row)
-		row.Version++
-		res := tx.Model(&store.Farm{}).Where("id = ? AND version = ?", a.FarmID, version).Select("*").Omit("id", "created_at").Updates(&row)
-		if res.Error == nil && res.RowsAffected == 0 {
-			return &Changed{version, version + 1, nil}
-		}
-		return res.Error
+		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).
+			Select("name", "place", "time_zone", "units", "experience", "longitude", "latitude", "aims").Updates(&row).Error
 	})
-	if err != nil {
-		return FarmView{}, err
-	}
-	return s.Farm(ctx, a)
+	return after(err, func() (FarmView, error) { return s.Farm(ctx, a) })
 }
 
 // ErrStranger says that a user is not a member of a farm, or that there is none: the two look alike from outside.
@@ -202,9 +203,41 @@ func memberRole(tx *gorm.DB, farmID, userID string) (Role, error) {
 	return Role(m.Role), err
 }
 
-// Role is a user's role on a farm, or ErrStranger.
-func (s *Service) Role(ctx context.Context, farmID, userID string) (Role, error) {
-	return memberRole(s.DB.WithContext(ctx), farmID, userID)
+// Membership is what a user is on a farm, and what its pages rest on: the version of its facts and the moment.
+type Membership struct {
+	Role   Role
+	Facts  int64
+	Moment time.Time
+}
+
+// Membership asks, in one go, for a user's role on a farm and the state of its facts; ErrStranger where there is none.
+func (s *Service) Membership(ctx context.Context, farmID, userID string) (Membership, error) {
+	var row struct {
+		Role         string
+		FactsVersion int64
+		At           *time.Time
+	}
+	if uuid.Validate(farmID) != nil {
+		return Membership{}, ErrStranger
+	}
+	err := s.DB.WithContext(ctx).Raw("SELECT m.role, f.facts_version, c.at FROM members m JOIN farms f ON f.id = m.farm_id LEFT JOIN held_clock c ON c.id = 1 WHERE m.farm_id = ? AND m.user_id = ?",
+		farmID, userID).Scan(&row).Error
+	if err != nil {
+		return Membership{}, err
+	}
+	if row.Role == "" {
+		return Membership{}, ErrStranger
+	}
+	out := Membership{Role: Role(row.Role), Facts: row.FactsVersion}
+	switch {
+	case s.Clock.Demo && row.At != nil:
+		out.Moment = *row.At
+	case s.Clock.Fixed != nil:
+		out.Moment = *s.Clock.Fixed
+	default:
+		out.Moment = time.Now().UTC().Truncate(slot)
+	}
+	return out, nil
 }
 
 // MemberView is a person of a farm.
@@ -230,7 +263,7 @@ func (s *Service) SetMember(ctx context.Context, a Actor, email string, role Rol
 	if role != "" && rank[role] == 0 {
 		return nil, quantity.Refuse("role", string(role), "must be owner, manager, hand or viewer")
 	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
+	err := s.write(ctx, a, request{"", "member", []any{email, role}}, func(tx *writing) error {
 		var user store.User
 		err := tx.First(&user, "email = ?", strings.ToLower(strings.TrimSpace(email))).Error
 		if errors.Is(err, gorm.ErrRecordNotFound) {
@@ -256,8 +289,5 @@ func (s *Service) SetMember(ctx context.Context, a Actor, email string, role Rol
 		}
 		return nil
 	})
-	if err != nil {
-		return nil, err
-	}
-	return s.Members(ctx, a)
+	return after(err, func() ([]MemberView, error) { return s.Members(ctx, a) })
 }

@@ -22,7 +22,7 @@ const reachM = 0.6
 
 // MoveCorner moves a corner with every field, paddock, exclusion and zone that has it: a shared fence is one fence.
 func (s *Service) MoveCorner(ctx context.Context, a Actor, in CornerInput) (LandView, error) {
-	return s.editLand(ctx, a, in.ID, in, func(e *edit) (string, error) {
+	return s.editLand(ctx, a, in.ID, "corner", in, func(e *edit) (string, error) {
 		for _, pos := range []*land.Position{&in.At, in.To} {
 			if pos != nil && !onEarth(*pos) {
 				return "", quantity.Refuse("at", *pos, "this place is off the world")
@@ -127,11 +127,9 @@ func (e *edit) reshapeField(f fieldRecord, region land.Region) error {
 }
 
 // editLand runs an edit and answers with the whole map.
-func (s *Service) editLand(ctx context.Context, a Actor, id string, in any, work func(e *edit) (string, error)) (LandView, error) {
-	if err := s.edit(ctx, a, id, "", in, work); err != nil {
-		return LandView{}, err
-	}
-	return s.Land(ctx, a)
+func (s *Service) editLand(ctx context.Context, a Actor, id, what string, in any, work func(e *edit) (string, error)) (LandView, error) {
+	err := s.edit(ctx, a, id, what, in, work)
+	return after(err, func() (LandView, error) { return s.Land(ctx, a) })
 }
 
 // SplitInput cuts a paddock along a drawn line.
@@ -148,7 +146,7 @@ const splitReachM = 5
 // Split cuts a paddock along a line. The largest part stays the paddock it was, with its records; the others are new
 // and carry what stood there.
 func (s *Service) Split(ctx context.Context, a Actor, in SplitInput) (LandView, error) {
-	return s.editLand(ctx, a, in.ID, in, func(e *edit) (string, error) {
+	return s.editLand(ctx, a, in.ID, "split", in, func(e *edit) (string, error) {
 		pad, err := e.paddock("paddock_id", in.PaddockID)
 		if err != nil {
 			return "", err
@@ -216,7 +214,6 @@ func (e *edit) renameSplit(pad paddockRecord, names []string, i int) error {
 	if row.Name, err = name(fmt.Sprintf("names[%d]", i), names[i]); err != nil {
 		return err
 	}
-	row.Version++
 	return e.save(&row)
 }
 
@@ -253,7 +250,7 @@ type MergeInput struct {
 // Merge takes the fence between two paddocks of a field away. The first stays, with its records and facts; the other
 // ends today, and its records stay its own. What stands is carried by area, and stock in the other are in the first.
 func (s *Service) Merge(ctx context.Context, a Actor, in MergeInput) (LandView, error) {
-	return s.editLand(ctx, a, in.ID, in, func(e *edit) (string, error) {
+	return s.editLand(ctx, a, in.ID, "merge", in, func(e *edit) (string, error) {
 		first, err := e.paddock("paddock_id", in.PaddockID)
 		if err != nil {
 			return "", err
@@ -278,8 +275,6 @@ func (s *Service) Merge(ctx context.Context, a Actor, in MergeInput) (LandView, 
 		gone := second.Paddock
 		today := e.today()
 		gone.EndedOn = &today
-		row.Version++
-		gone.Version++
 		if err := e.save(&row); err != nil {
 			return "", err
 		}

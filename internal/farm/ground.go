@@ -3,14 +3,9 @@ package farm
 import (
 	"bytes"
 	"context"
-	"fmt"
 	"image"
 	_ "image/jpeg" // the farm's own picture is one of these
 	_ "image/png"
-	"net/url"
-	"strings"
-
-	"gorm.io/gorm"
 
 	"fjell/core/land"
 	"fjell/core/quantity"
@@ -27,6 +22,7 @@ const (
 
 // GroundView is what the farm has to draw on.
 type GroundView struct {
+	Version     int           `json:"version"` // of the farm's settings, the address of tiles among them
 	Pictures    []PictureView `json:"pictures" nullable:"false"`
 	Heights     []HeightsView `json:"heights" nullable:"false"`
 	TileAddress string        `json:"tile_address"`
@@ -57,7 +53,7 @@ func (s *Service) Ground(ctx context.Context, a Actor) (GroundView, error) {
 	if err := db.First(&farm, "id = ?", a.FarmID).Error; err != nil {
 		return out, err
 	}
-	out.TileAddress = farm.TileAddress
+	out.TileAddress, out.Version = farm.TileAddress, farm.Version
 	if err := db.Omit("content").Order("name, id").Find(&pictures, "farm_id = ?", a.FarmID).Error; err != nil {
 		return out, err
 	}
@@ -128,17 +124,10 @@ func (s *Service) AddPicture(ctx context.Context, a Actor, in NewPicture) (Groun
 	if area := land.Ring(at).SignedArea(); max(area, -area) < 50 {
 		return GroundView{}, quantity.Refuse("corners", nil, "the three corners lie on a line: the picture would have no width")
 	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "picture", in)
-		if err != nil || repeat {
-			return err
-		}
+	err = s.write(ctx, a, request{in.ID, "picture", in}, func(tx *writing) error {
 		return tx.Create(&row).Error
 	})
-	if err != nil {
-		return GroundView{}, err
-	}
-	return s.Ground(ctx, a)
+	return after(err, func() (GroundView, error) { return s.Ground(ctx, a) })
 }
 
 // Picture is the content of a farm's own picture.
@@ -181,22 +170,15 @@ func (s *Service) AddHeights(ctx context.Context, a Actor, in NewHeights) (Groun
 	if r := []rune(file); len(r) > 80 {
 		file = string(r[:80])
 	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "heights", in)
-		if err != nil || repeat {
-			return err
-		}
+	err = s.write(ctx, a, request{in.ID, "heights", in}, func(tx *writing) error {
 		return tx.Create(&store.Heights{FarmID: a.FarmID, ID: in.ID, Name: file, StepM: in.Step, Contours: store.JSON[[]land.Contour]{V: contours}}).Error
 	})
-	if err != nil {
-		return GroundView{}, err
-	}
-	return s.Ground(ctx, a)
+	return after(err, func() (GroundView, error) { return s.Ground(ctx, a) })
 }
 
 // RemoveGround takes a picture or contours away.
 func (s *Service) RemoveGround(ctx context.Context, a Actor, id string) (GroundView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
+	err := s.write(ctx, a, request{"", "remove ground", id}, func(tx *writing) error {
 		gone := int64(0)
 		for _, row := range []any{&store.GroundPicture{}, &store.Heights{}} {
 			res := tx.Where("farm_id = ? AND id = ?", a.FarmID, id).Delete(row)
@@ -210,46 +192,7 @@ func (s *Service) RemoveGround(ctx context.Context, a Actor, id string) (GroundV
 		}
 		return nil
 	})
-	if err != nil {
-		return GroundView{}, err
-	}
-	return s.Ground(ctx, a)
-}
-
-// SetTiles gives the address of map tiles, or takes it away. It is off unless a farm sets it: tiles come from another
-// machine, which then sees where the farm looks.
-func (s *Service) SetTiles(ctx context.Context, a Actor, address string) (GroundView, error) {
-	address = strings.TrimSpace(address)
-	if address != "" {
-		at, err := url.Parse(strings.NewReplacer("{z}", "1", "{x}", "1", "{y}", "1").Replace(address))
-		if err != nil || at.Scheme != "https" && at.Scheme != "http" || at.Host == "" || len(address) > 300 {
-			return GroundView{}, quantity.Refuse("address", address, "must be a web address of at most 300 letters")
-		}
-		for _, part := range []string{"{z}", "{x}", "{y}"} {
-			if !strings.Contains(address, part) {
-				return GroundView{}, quantity.Refuse("address", address, "must hold {z}, {x} and {y}, where zoom, column and row go")
-			}
-		}
-	}
-	if err := s.DB.WithContext(ctx).Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("tile_address", address).Error; err != nil {
-		return GroundView{}, fmt.Errorf("tile address: %w", err)
-	}
-	return s.Ground(ctx, a)
-}
-
-// TileHosts are the machines that farms' tiles come from: the only ones beside Fjell a page may load pictures from.
-func (s *Service) TileHosts(ctx context.Context) ([]string, error) {
-	var addresses []string
-	if err := s.DB.WithContext(ctx).Model(&store.Farm{}).Distinct().Where("tile_address <> ''").Pluck("tile_address", &addresses).Error; err != nil {
-		return nil, err
-	}
-	var out []string
-	for _, a := range addresses {
-		if at, err := url.Parse(strings.NewReplacer("{z}", "1", "{x}", "1", "{y}", "1").Replace(a)); err == nil {
-			out = append(out, at.Scheme+"://"+at.Host)
-		}
-	}
-	return out, nil
+	return after(err, func() (GroundView, error) { return s.Ground(ctx, a) })
 }
 
 // TrackInput is the fixes of a walk along a fence.

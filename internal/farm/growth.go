@@ -7,8 +7,6 @@ import (
 	"sort"
 	"time"
 
-	"gorm.io/gorm"
-
 	"fjell/core/forage"
 	"fjell/core/grazing"
 	"fjell/core/quantity"
@@ -55,7 +53,7 @@ type CurveInput struct {
 }
 
 // SetCurve chooses the growth curve that a sward follows on this farm: the climate's, where it is not the usual one.
-func (s *Service) SetCurve(ctx context.Context, a Actor, in CurveInput) (GrowthView, error) {
+func (s *Service) SetCurve(ctx context.Context, a Actor, version int, in CurveInput) (GrowthView, error) {
 	lib := reference.Load()
 	if _, err := lib.Sward(in.SwardID); err != nil {
 		return GrowthView{}, err
@@ -65,11 +63,11 @@ func (s *Service) SetCurve(ctx context.Context, a Actor, in CurveInput) (GrowthV
 			return GrowthView{}, quantity.Refuse("curve", in.Curve, "is not a growth curve of the reference list")
 		}
 	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		var row store.Farm
-		if err := tx.First(&row, "id = ?", a.FarmID).Error; err != nil {
+	err := s.write(ctx, a, request{"", "curve", []any{version, in}}, func(tx *writing) error {
+		if err := tx.bumpFarm(version); err != nil {
 			return err
 		}
+		row := tx.farm
 		curves := map[string]string{}
 		for sward, curve := range row.Curves.V {
 			curves[sward] = curve
@@ -79,10 +77,7 @@ func (s *Service) SetCurve(ctx context.Context, a Actor, in CurveInput) (GrowthV
 		}
 		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("curves", store.JSON[map[string]string]{V: curves}).Error
 	})
-	if err != nil {
-		return GrowthView{}, err
-	}
-	return s.Growth(ctx, a)
+	return after(err, func() (GrowthView, error) { return s.Growth(ctx, a) })
 }
 
 // DoubtView names a walk that likely read wrong.
@@ -97,10 +92,11 @@ type DoubtView struct {
 
 // GrowthView is what grew between the walks.
 type GrowthView struct {
-	Farm   GrowthDial    `json:"farm"`
-	Mobs   []GrowthDial  `json:"mobs" nullable:"false"`
-	Swards []SwardGrowth `json:"swards" nullable:"false"`
-	Doubts []DoubtView   `json:"doubts" nullable:"false"`
+	Version int           `json:"version"` // of the farm's settings, the curves among them
+	Farm    GrowthDial    `json:"farm"`
+	Mobs    []GrowthDial  `json:"mobs" nullable:"false"`
+	Swards  []SwardGrowth `json:"swards" nullable:"false"`
+	Doubts  []DoubtView   `json:"doubts" nullable:"false"`
 }
 
 // Growth is what grew between the walks, by sward and farm, against break-even growth.
@@ -116,7 +112,7 @@ func (s *Service) Growth(ctx context.Context, a Actor) (GrowthView, error) {
 const growthDays = 70
 
 func (s *season) growth() GrowthView {
-	past := s.recount(s.now)
+	past := s.past()
 	since := s.now.AddDate(0, 0, -growthDays)
 	pieces := make([][]forage.Piece, len(s.paddocks))
 	for p := range s.paddocks {
@@ -133,7 +129,7 @@ func (s *season) growth() GrowthView {
 	for p := range all {
 		all[p] = s.paddocks[p].Purpose != "loafing"
 	}
-	v := GrowthView{Mobs: []GrowthDial{}, Swards: []SwardGrowth{}, Doubts: []DoubtView{}}
+	v := GrowthView{Version: s.row.Version, Mobs: []GrowthDial{}, Swards: []SwardGrowth{}, Doubts: []DoubtView{}}
 	v.Farm = s.dial("The farm", "", s.farmBreakEven(), walks, pieces, all)
 	for i, m := range s.rotMobs {
 		if len(s.rotMobs) < 2 {

@@ -2,7 +2,9 @@ package farm
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"log/slog"
 	"sort"
 	"time"
 
@@ -109,29 +111,19 @@ const keptReachM = 0.1
 // dividedNote marks the moves that a division made by itself.
 const dividedNote = "the field was divided"
 
-// turnOver hands fields over to layouts whose day has come. It runs before the farm is looked at and does nothing on
-// most days.
+// turnOver hands fields over to layouts whose day has come.
 func (s *Service) turnOver(ctx context.Context, a Actor) error {
-	now, err := s.Clock.Now(ctx)
-	if err != nil {
-		return err
-	}
-	// The farm's day is at most one ahead of UTC's.
-	due := func(tx *gorm.DB) ([]store.LayoutSpan, error) {
-		var spans []store.LayoutSpan
-		err := tx.Order("holds_from, id").Find(&spans, "farm_id = ? AND NOT carried AND holds_from <= ?", a.FarmID, store.DayOf(now.AddDate(0, 0, 1), time.UTC)).Error
-		return spans, err
-	}
-	if spans, err := due(s.DB.WithContext(ctx)); err != nil || len(spans) == 0 {
-		return err
-	}
-	return s.atomically(ctx, func(tx *gorm.DB) error {
-		spans, err := due(tx.Clauses())
+	return s.write(ctx, Actor{FarmID: a.FarmID}, request{"", "layouts take over", nil}, func(tx *writing) error {
+		loc, err := time.LoadLocation(tx.farm.TimeZone)
 		if err != nil {
+			loc = time.UTC
+		}
+		var spans []store.LayoutSpan
+		if err := tx.Order("holds_from, id").Find(&spans, "farm_id = ? AND NOT carried AND holds_from <= ?", a.FarmID, store.DayOf(tx.now, loc)).Error; err != nil {
 			return err
 		}
 		for _, span := range spans {
-			if err := s.takeOver(tx, a, span, now); err != nil {
+			if err := tx.takeOver(a.UserID, span, loc); err != nil {
 				return err
 			}
 		}
@@ -139,24 +131,17 @@ func (s *Service) turnOver(ctx context.Context, a Actor) error {
 	})
 }
 
-func (s *Service) takeOver(tx *gorm.DB, a Actor, span store.LayoutSpan, now time.Time) error {
-	var farm store.Farm
-	if err := tx.First(&farm, "id = ?", a.FarmID).Error; err != nil {
-		return err
-	}
-	loc, err := time.LoadLocation(farm.TimeZone)
-	if err != nil {
+// takeOver hands one field over. Where what stands cannot be passed on, because the ground has changed since, the layout
+// holds all the same: nobody may be kept from the farm by a layout of long ago.
+func (tx *writing) takeOver(by string, span store.LayoutSpan, loc *time.Location) error {
+	if err := tx.Model(&store.LayoutSpan{}).Where("farm_id = ? AND id = ?", tx.farm.ID, span.ID).Update("carried", true).Error; err != nil {
 		return err
 	}
 	begins, err := span.HoldsFrom.Time(loc)
-	if err != nil || begins.After(now) {
-		return err
+	if err != nil {
+		return nil
 	}
-	res := tx.Model(&store.LayoutSpan{}).Where("farm_id = ? AND id = ? AND NOT carried", a.FarmID, span.ID).Update("carried", true)
-	if res.Error != nil || res.RowsAffected == 0 {
-		return res.Error // another process was first
-	}
-	p, err := pictureAt(tx, a.FarmID, begins, store.DayOf(begins.AddDate(0, 0, -1), loc), nil)
+	p, err := pictureAt(tx.DB, tx.farm, begins, store.DayOf(begins.AddDate(0, 0, -1), loc), nil)
 	if err != nil {
 		return err
 	}
@@ -168,8 +153,18 @@ func (s *Service) takeOver(tx *gorm.DB, a Actor, span store.LayoutSpan, now time
 	if err != nil {
 		return err
 	}
-	e := &edit{picture: p, actor: a, tx: tx}
-	return e.handOver(se, se.recount(begins).Standing, f, span.LayoutID, begins, nil, false)
+	const before = "take_over"
+	if err := tx.SavePoint(before).Error; err != nil {
+		return err
+	}
+	e := &edit{picture: p, actor: Actor{UserID: by, FarmID: tx.farm.ID}, tx: tx.DB, seq: tx.version}
+	err = e.handOver(se, se.recount(begins).Standing, f, span.LayoutID, begins, nil, false)
+	var refused *quantity.Problem
+	if errors.As(err, &refused) {
+		slog.WarnContext(tx.Statement.Context, "a layout holds without what stood before", "farm", tx.farm.ID, "layout", span.LayoutID, "why", refused.Message)
+		return tx.RollbackTo(before).Error
+	}
+	return err
 }
 
 // patch is a piece of ground that a new paddock takes over from an old one.

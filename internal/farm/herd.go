@@ -1,6 +1,7 @@
 package farm
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"time"
@@ -81,33 +82,58 @@ func (p *picture) loadHerd(tx *gorm.DB, farmID string) error {
 			p.events = append(p.events, r)
 		}
 	}
-	herd, err := p.keep(p.events)
-	if err != nil {
-		return fmt.Errorf("the stock on record do not reconcile: %w", err)
-	}
-	p.herd = herd
+	var misfits []misfit
+	p.herd, misfits = p.books(p.events)
+	p.misfits = append(p.misfits, misfits...)
 	return nil
 }
 
-// keep applies events to the farm's groups.
-func (p *picture) keep(events []store.StockEvent) (*stock.Herd, error) {
+// books apply events to the farm's groups. What does not fit is left out and told.
+func (p *picture) books(events []store.StockEvent) (*stock.Herd, []misfit) {
+	var out []misfit
 	var groups []stock.Group
 	for _, g := range p.groups {
-		out, err := p.group(g)
+		group, err := p.group(g)
 		if err != nil {
-			return nil, err
+			out = append(out, misfit{g.ID, g.Name, err.Error()})
+			continue
 		}
-		groups = append(groups, out)
+		groups = append(groups, group)
 	}
 	var list []stock.Event
 	for _, r := range events {
 		e, err := p.event(r)
 		if err != nil {
-			return nil, err
+			out = append(out, misfit{r.ID, r.Kind, err.Error()})
+			continue
 		}
 		list = append(list, e)
 	}
-	return stock.Keep(groups, list)
+	herd, misfits := stock.KeepWhatFits(groups, list)
+	for _, m := range misfits {
+		why := m.Why.Error()
+		var refused *quantity.Problem
+		if errors.As(m.Why, &refused) {
+			why = refused.Message
+		}
+		out = append(out, misfit{m.Event.ID, string(m.Event.Kind), why})
+	}
+	return herd, out
+}
+
+// fits refuses events among which one does not fit that is not on the books as such already.
+func (p *picture) fits(events []store.StockEvent) error {
+	known := map[string]bool{}
+	for _, m := range p.misfits {
+		known[m.ID] = true
+	}
+	_, misfits := p.books(events)
+	for _, m := range misfits {
+		if !known[m.ID] {
+			return quantity.Refuse("event", nil, "%s", m.Why)
+		}
+	}
+	return nil
 }
 
 func (p *picture) group(g store.StockGroup) (stock.Group, error) {
@@ -183,15 +209,18 @@ func (p *picture) groupRow(id string) *store.StockGroup {
 
 // mobDemand is what a mob eats from pasture on the day of a moment, kg DM.
 func (p *picture) mobDemand(mobID string) func(time.Time) float64 {
-	known := map[int]float64{}
-	return func(at time.Time) float64 {
-		day := p.number(at)
-		d, ok := known[day]
-		if !ok {
-			d = p.herd.MobOn(mobID, day).Demand
-			known[day] = d
+	today := p.number(p.now)
+	first, until := today-450, today+forecastDays+310
+	days := make([]float64, until-first) // worked out at once: it is read by many at a time
+	for g, series := range p.herd.Series(first, until) {
+		if p.herd.Groups[g].Mob == mobID {
+			for d, point := range series {
+				days[d] += point.Demand
+			}
 		}
-		return d
+	}
+	return func(at time.Time) float64 {
+		return days[min(max(p.number(at)-first, 0), len(days)-1)]
 	}
 }
 

@@ -26,6 +26,7 @@ type edit struct {
 	actor   Actor
 	tx      *gorm.DB
 	changes []store.RowChange
+	seq     int64  // of the step it becomes
 	held    *[]any // rows that wait to be written together; nil when each is written at once
 }
 
@@ -39,40 +40,25 @@ func init() {
 	}
 }
 
-// edit runs one edit of the land in a transaction and keeps it as a step. work returns what was done, in words. An
-// empty id makes one; a repeat of the same id does nothing.
-func (s *Service) edit(ctx context.Context, a Actor, id, batch string, in any, work func(e *edit) (string, error)) error {
-	return s.editWithin(ctx, a, id, batch, nil, in, work)
+// edit runs one edit of the land and keeps it as a step. what is the kind of edit and in what was asked for: with the
+// id, or the client's key where nothing new is made, they tell a repeat. work returns what was done, in words.
+func (s *Service) edit(ctx context.Context, a Actor, id, what string, in any, work func(e *edit) (string, error)) error {
+	return s.editWithin(ctx, a, id, "", what, nil, in, work)
 }
 
 // editWithin is an edit that needs to see only the fields that meet a box of longitudes and latitudes.
-func (s *Service) editWithin(ctx context.Context, a Actor, id, batch string, box *land.Box, in any, work func(e *edit) (string, error)) error {
-	if id != "" {
-		if err := clientID("id", id); err != nil {
-			return err
-		}
-	}
+func (s *Service) editWithin(ctx context.Context, a Actor, id, batch, what string, box *land.Box, in any, work func(e *edit) (string, error)) error {
 	if batch != "" {
 		if err := clientID("batch", batch); err != nil {
 			return err
 		}
 	}
-	return s.atomically(ctx, func(tx *gorm.DB) error {
-		if id != "" {
-			repeat, err := once(tx, a.FarmID, id, fmt.Sprintf("%T", in), in)
-			if err != nil || repeat {
-				return err
-			}
-		}
-		now, err := s.Clock.Now(ctx)
+	return s.write(ctx, a, request{id, what, in}, func(tx *writing) error {
+		p, err := tx.pictureWithin(box)
 		if err != nil {
 			return err
 		}
-		p, err := pictureAt(tx, a.FarmID, now, "", box)
-		if err != nil {
-			return err
-		}
-		e := &edit{picture: p, actor: a, tx: tx}
+		e := &edit{picture: p, actor: a, tx: tx.DB, seq: tx.version}
 		label, err := work(e)
 		if err != nil {
 			return err
@@ -85,7 +71,7 @@ func (e *edit) keep(label, batch string) error {
 	if err := e.tx.Where("farm_id = ? AND undone", e.actor.FarmID).Delete(&store.LandStep{}).Error; err != nil {
 		return err
 	}
-	step := store.LandStep{FarmID: e.actor.FarmID, ID: newID(), Batch: batch, Label: label, Changes: store.JSON[[]store.RowChange]{V: e.changes},
+	step := store.LandStep{FarmID: e.actor.FarmID, ID: newID(), Seq: e.seq, Batch: batch, Label: label, Changes: store.JSON[[]store.RowChange]{V: e.changes},
 		MadeAt: time.Now().UTC().Truncate(time.Microsecond), MadeBy: e.actor.UserID}
 	if step.Batch == "" {
 		step.Batch = step.ID
@@ -94,7 +80,7 @@ func (e *edit) keep(label, batch string) error {
 		return fmt.Errorf("keep step: %w", err)
 	}
 	var batches []string
-	if err := e.tx.Model(&store.LandStep{}).Where("farm_id = ?", e.actor.FarmID).Group("batch").Order("MAX(made_at) DESC, MAX(id) DESC").Pluck("batch", &batches).Error; err != nil {
+	if err := e.tx.Model(&store.LandStep{}).Where("farm_id = ?", e.actor.FarmID).Group("batch").Order("MAX(seq) DESC").Pluck("batch", &batches).Error; err != nil {
 		return err
 	}
 	if len(batches) <= mostSteps {
@@ -155,7 +141,7 @@ func (e *edit) save(row any) error {
 	if err != nil {
 		return err
 	}
-	if err := e.tx.Save(row).Error; err != nil {
+	if err := overwrite(e.tx, row); err != nil {
 		return fmt.Errorf("save %T: %w", row, err)
 	}
 	after, err := json.Marshal(row)
@@ -164,6 +150,23 @@ func (e *edit) save(row any) error {
 	}
 	e.changes = append(e.changes, store.RowChange{Table: reflect.TypeOf(row).Elem().Name(), Before: before, After: after})
 	return nil
+}
+
+// overwrite puts a row in the place of the one with its id. One that has a version must be at the version it was read
+// at, and is one further then.
+func overwrite(tx *gorm.DB, row any) error {
+	v := reflect.ValueOf(row).Elem()
+	at := tx.Model(row).Where("farm_id = ? AND id = ?", v.FieldByName("FarmID").String(), v.FieldByName("ID").String())
+	version := v.FieldByName("Version")
+	if version.IsValid() {
+		at = at.Where("version = ?", version.Int())
+		version.SetInt(version.Int() + 1)
+	}
+	res := at.Select("*").Updates(row)
+	if res.Error == nil && res.RowsAffected == 0 && version.IsValid() {
+		return &Changed{int(version.Int() - 1), int(version.Int()), nil}
+	}
+	return res.Error
 }
 
 // remove deletes a row.
@@ -209,8 +212,12 @@ func (s *Service) Redo(ctx context.Context, a Actor) (LandView, error) {
 }
 
 func (s *Service) replay(ctx context.Context, a Actor, undo bool) (LandView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		first, err := nextStep(tx, a.FarmID, undo)
+	what := "redo"
+	if undo {
+		what = "undo"
+	}
+	err := s.write(ctx, a, request{"", what, nil}, func(tx *writing) error {
+		first, err := nextStep(tx.DB, a.FarmID, undo)
 		if err != nil {
 			return err
 		}
@@ -221,15 +228,15 @@ func (s *Service) replay(ctx context.Context, a Actor, undo bool) (LandView, err
 			return quantity.Refuse("redo", nil, "there is nothing to do again")
 		}
 		var steps []store.LandStep
-		order := "made_at, id"
+		order := "seq"
 		if undo {
-			order = "made_at DESC, id DESC"
+			order = "seq DESC"
 		}
 		if err := tx.Order(order).Find(&steps, "farm_id = ? AND batch = ? AND undone = ?", a.FarmID, first.Batch, !undo).Error; err != nil {
 			return err
 		}
 		for _, step := range steps {
-			if err := play(tx, step, undo); err != nil {
+			if err := play(tx.DB, step, undo); err != nil {
 				return err
 			}
 			if err := tx.Model(&store.LandStep{}).Where("farm_id = ? AND id = ?", a.FarmID, step.ID).Update("undone", undo).Error; err != nil {
@@ -238,17 +245,14 @@ func (s *Service) replay(ctx context.Context, a Actor, undo bool) (LandView, err
 		}
 		return nil
 	})
-	if err != nil {
-		return LandView{}, err
-	}
-	return s.Land(ctx, a)
+	return after(err, func() (LandView, error) { return s.Land(ctx, a) })
 }
 
 // nextStep is the step that undo or redo would take next, without its rows.
 func nextStep(tx *gorm.DB, farmID string, undo bool) (*store.LandStep, error) {
-	order := "made_at, id"
+	order := "seq"
 	if undo {
-		order = "made_at DESC, id DESC"
+		order = "seq DESC"
 	}
 	var steps []store.LandStep
 	err := tx.Omit("changes").Order(order).Limit(1).Find(&steps, "farm_id = ? AND undone = ?", farmID, !undo).Error
@@ -311,11 +315,24 @@ func playRow(tx *gorm.DB, table string, from, to json.RawMessage) error {
 		}
 		return tx.Create(row).Error
 	}
-	expected, err := json.Marshal(row)
+	// A version never goes back: what is undone is a new version that says what an older one did.
+	expected, err := versioned(row, 0)
 	if err != nil {
 		return err
 	}
-	if string(now) != string(expected) {
+	if now == nil {
+		return errChangedSince
+	}
+	there, err := read(now)
+	if err != nil {
+		return err
+	}
+	version := versionOf(there)
+	found, err := versioned(there, 0)
+	if err != nil {
+		return err
+	}
+	if string(found) != string(expected) {
 		return errChangedSince
 	}
 	if to == nil {
@@ -324,5 +341,23 @@ func playRow(tx *gorm.DB, table string, from, to json.RawMessage) error {
 	if row, err = read(to); err != nil {
 		return err
 	}
-	return tx.Save(row).Error
+	if _, err := versioned(row, version); err != nil {
+		return err
+	}
+	return overwrite(tx, row)
+}
+
+// versioned gives a row a version, where it has one, and is the row as JSON.
+func versioned(row any, version int) (json.RawMessage, error) {
+	if v := reflect.ValueOf(row).Elem().FieldByName("Version"); v.IsValid() {
+		v.SetInt(int64(version))
+	}
+	return json.Marshal(row)
+}
+
+func versionOf(row any) int {
+	if v := reflect.ValueOf(row).Elem().FieldByName("Version"); v.IsValid() {
+		return int(v.Int())
+	}
+	return 0
 }

@@ -126,7 +126,7 @@ func (s *Service) Land(ctx context.Context, a Actor) (LandView, error) {
 	if err != nil {
 		return LandView{}, err
 	}
-	past := se.recount(se.now)
+	past := se.past()
 	out := LandView{Fields: []FieldView{}, Paddocks: []PaddockView{}, Marks: []MarkView{}}
 	total := 0.0
 	for _, f := range se.fields {
@@ -288,16 +288,13 @@ type NewField struct {
 
 // CreateField makes a field with one paddock, the whole of it, so that it can be walked and grazed at once.
 func (s *Service) CreateField(ctx context.Context, a Actor, in NewField) (FieldView, error) {
-	err := s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
+	err := s.edit(ctx, a, in.ID, "field", in, func(e *edit) (string, error) {
 		if err := land.Check("shape", in.Shape); err != nil {
 			return "", err
 		}
 		return "field " + in.Name, e.addField(in)
 	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, in.ID)
+	return after(err, func() (FieldView, error) { return s.field(ctx, a, in.ID) })
 }
 
 // addField writes a field whose shape has been checked, and puts it into the picture, so that the next one is seen beside it.
@@ -325,7 +322,7 @@ func (e *edit) addField(in NewField) error {
 	farm := e.actor.FarmID
 	field := store.Field{FarmID: farm, ID: in.ID, Name: in.Name, SwardID: in.SwardID, Version: 1}
 	outline := store.FieldShape{FarmID: farm, ID: newID(), FieldID: in.ID, ValidFrom: e.today(), Shape: store.Geometry{Shape: in.Shape}, AreaHa: region.AreaHa()}
-	layout := store.Layout{FarmID: farm, ID: newID(), FieldID: in.ID, Name: "whole field"}
+	layout := store.Layout{FarmID: farm, ID: newID(), FieldID: in.ID, Name: "whole field", Version: 1}
 	span := store.LayoutSpan{FarmID: farm, ID: newID(), FieldID: in.ID, LayoutID: layout.ID, HoldsFrom: e.today(), Carried: true}
 	row := store.Paddock{FarmID: farm, ID: newID(), LayoutID: layout.ID, Name: in.Name, SwardID: in.SwardID, GrowthFactor: 1, Purpose: "grazing",
 		Limits: store.JSON[[]store.PaddockLimit]{V: []store.PaddockLimit{}}, Version: 1}
@@ -400,7 +397,7 @@ func (s *Service) RenameField(ctx context.Context, a Actor, id string, version i
 	if err != nil {
 		return FieldView{}, err
 	}
-	err = s.edit(ctx, a, "", "", newName, func(e *edit) (string, error) {
+	err = s.edit(ctx, a, "", "rename field", []any{id, version, newName}, func(e *edit) (string, error) {
 		f, err := e.fieldByID("", id)
 		if err != nil {
 			return "", err
@@ -410,18 +407,14 @@ func (s *Service) RenameField(ctx context.Context, a Actor, id string, version i
 			return "", &Changed{version, row.Version, row}
 		}
 		row.Name = newName
-		row.Version++
 		return fmt.Sprintf("%s is called %s", f.Name, newName), e.save(&row)
 	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, id)
+	return after(err, func() (FieldView, error) { return s.field(ctx, a, id) })
 }
 
 // RemoveField takes a field off the map; its records stay.
 func (s *Service) RemoveField(ctx context.Context, a Actor, id string) error {
-	return s.edit(ctx, a, "", "", id, func(e *edit) (string, error) {
+	return s.edit(ctx, a, "", "remove field", id, func(e *edit) (string, error) {
 		f, err := e.fieldByID("", id)
 		if err != nil {
 			return "", err

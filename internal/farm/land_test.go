@@ -23,6 +23,12 @@ func (y *yard) land() farm.LandView {
 func (y *yard) ground() farm.LandView {
 	v := y.land()
 	v.Undo, v.Redo = nil, nil
+	for i := range v.Fields {
+		v.Fields[i].Version = 0 // a version never goes back
+	}
+	for i := range v.Paddocks {
+		v.Paddocks[i].Version = 0
+	}
 	return v
 }
 
@@ -70,6 +76,7 @@ func TestEveryEditIsUndoneAndDoneAgain(t *testing.T) {
 			return err
 		},
 		"facts": func() error {
+			p := y.of(field)
 			_, err := y.service.UpdatePaddocks(y.ctx, y.actor, []farm.PaddockChange{{ID: p[0].ID, Version: p[0].Version, PaddockInput: farm.PaddockInput{Name: "A", SwardID: p[0].SwardID, GrowthFactor: 0.8, Wetness: "wet", Notes: "springs"}},
 				{ID: p[2].ID, Version: p[2].Version, PaddockInput: farm.PaddockInput{Name: "C", SwardID: p[2].SwardID, GrowthFactor: 1.1, Purpose: "loafing"}}}, false)
 			return err
@@ -189,9 +196,9 @@ func TestLayoutsComeAndGoWithTheirDays(t *testing.T) {
 		assert.Equal(t, v.Name == "summer", v.Holds)
 		assert.False(t, v.Figures.Fits, "twenty days of rest need more than these")
 	}
-	_, err = y.service.RemoveLayout(y.ctx, y.actor, field, strips)
+	_, err = y.service.RemoveLayout(y.ctx, y.actor, field, strips, y.layoutVersion(strips))
 	require.NoError(t, err)
-	_, err = y.service.UseLayout(y.ctx, y.actor, field, strips, farm.UseLayout{})
+	_, err = y.service.UseLayout(y.ctx, y.actor, field, strips, y.layoutVersion(strips), farm.UseLayout{})
 	assert.ErrorIs(t, err, farm.ErrNotFound)
 }
 
@@ -204,7 +211,7 @@ func TestAKeptLayoutFollowsItsField(t *testing.T) {
 	pond := ring(land.Position{9.002, 61.001}, land.Position{9.004, 61.001}, land.Position{9.003, 61.002})
 	_, err = y.service.Exclude(y.ctx, y.actor, field, farm.NewExclusion{ID: id(), Name: "pond", Kind: "pond", Shape: pond})
 	require.NoError(t, err)
-	view, err := y.service.UseLayout(y.ctx, y.actor, field, strips, farm.UseLayout{})
+	view, err := y.service.UseLayout(y.ctx, y.actor, field, strips, y.layoutVersion(strips), farm.UseLayout{})
 	require.NoError(t, err)
 	assert.InDelta(t, view.AreaHa-view.Exclusions[0].AreaHa, view.GrazeableHa, 1e-4, "the strips leave the pond out")
 	before := y.ground()

@@ -48,7 +48,7 @@ func (s *Service) AcceptDivision(ctx context.Context, a Actor, fieldID string, i
 	if err := clientID("id", in.ID); err != nil {
 		return FieldView{}, err
 	}
-	err = s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
+	err = s.edit(ctx, a, in.ID, "division", []any{fieldID, in}, func(e *edit) (string, error) {
 		w, err := e.workbench(fieldID, &in.DivideInput)
 		if err != nil {
 			return "", err
@@ -77,7 +77,7 @@ func (s *Service) AcceptDivision(ctx context.Context, a Actor, fieldID string, i
 			}
 			parts = append(parts, pad)
 		}
-		layout := store.Layout{FarmID: a.FarmID, ID: in.ID, FieldID: fieldID, Name: in.Name, Temporary: in.Temporary}
+		layout := store.Layout{FarmID: a.FarmID, ID: in.ID, FieldID: fieldID, Name: in.Name, Temporary: in.Temporary, Version: 1}
 		switch in.Intent {
 		case "area", "lane", "water":
 			layout.Intent = "area"
@@ -96,10 +96,7 @@ func (s *Service) AcceptDivision(ctx context.Context, a Actor, fieldID string, i
 		}
 		return label, e.use(w.season, w.field, layout.ID, in.From, in.Until, in.Standing)
 	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
+	return after(err, func() (FieldView, error) { return s.field(ctx, a, fieldID) })
 }
 
 // layDown writes a layout with its paddocks. They take the facts of the ground they lie on.
@@ -162,8 +159,8 @@ type UseLayout struct {
 }
 
 // UseLayout puts a kept layout to use for some days, or from a day on.
-func (s *Service) UseLayout(ctx context.Context, a Actor, fieldID, layoutID string, in UseLayout) (FieldView, error) {
-	err := s.edit(ctx, a, "", "", in, func(e *edit) (string, error) {
+func (s *Service) UseLayout(ctx context.Context, a Actor, fieldID, layoutID string, version int, in UseLayout) (FieldView, error) {
+	err := s.edit(ctx, a, "", "use layout", []any{fieldID, layoutID, version, in}, func(e *edit) (string, error) {
 		f, err := e.fieldByID("", fieldID)
 		if err != nil {
 			return "", err
@@ -172,16 +169,19 @@ func (s *Service) UseLayout(ctx context.Context, a Actor, fieldID, layoutID stri
 		if !ok {
 			return "", ErrNotFound
 		}
+		if layout.Version != version {
+			return "", &Changed{version, layout.Version, layout}
+		}
+		if err := e.save(&layout); err != nil { // its days are part of it
+			return "", err
+		}
 		se, err := e.season()
 		if err != nil {
 			return "", err
 		}
 		return fmt.Sprintf("%s: use “%s”", f.Name, layout.Name), e.use(se, f, layoutID, in.From, in.Until, in.Standing)
 	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
+	return after(err, func() (FieldView, error) { return s.field(ctx, a, fieldID) })
 }
 
 func (f fieldRecord) kept(layoutID string) (store.Layout, bool) {
@@ -225,7 +225,7 @@ func (e *edit) use(se *season, f fieldRecord, layoutID, from, until string, stan
 	if f.layout.ID == layoutID {
 		return nil
 	}
-	past := se.recount(e.now)
+	past := se.past()
 	return e.handOver(se, past.Standing, f, layoutID, e.now, standing, true)
 }
 
@@ -254,6 +254,7 @@ func (e *edit) cutSpan(old, fresh store.LayoutSpan) error {
 type LayoutView struct {
 	ID        string                `json:"id"`
 	Name      string                `json:"name"`
+	Version   int                   `json:"version"`
 	Temporary bool                  `json:"temporary"`
 	Holds     bool                  `json:"holds" doc:"it holds today"`
 	Spans     []SpanView            `json:"spans" nullable:"false"`
@@ -298,7 +299,7 @@ func (s *Service) Layouts(ctx context.Context, a Actor, fieldID, mobID string, s
 }
 
 func (s *Service) layout(ctx context.Context, a Actor, w *workbench, l store.Layout, in DivideInput) (LayoutView, error) {
-	out := LayoutView{ID: l.ID, Name: l.Name, Temporary: l.Temporary, Holds: w.field.layout.ID == l.ID, Spans: []SpanView{}, Paddocks: []LayoutPaddock{}}
+	out := LayoutView{ID: l.ID, Name: l.Name, Version: l.Version, Temporary: l.Temporary, Holds: w.field.layout.ID == l.ID, Spans: []SpanView{}, Paddocks: []LayoutPaddock{}}
 	for _, sp := range w.field.spans {
 		if sp.LayoutID == l.ID && (sp.HoldsUntil == nil || *sp.HoldsUntil > store.DayOf(w.now, w.loc)) {
 			v := SpanView{From: string(sp.HoldsFrom)}
@@ -328,12 +329,12 @@ func (s *Service) layout(ctx context.Context, a Actor, w *workbench, l store.Lay
 }
 
 // RenameLayout gives a kept layout another name.
-func (s *Service) RenameLayout(ctx context.Context, a Actor, fieldID, layoutID, newName string) (FieldView, error) {
+func (s *Service) RenameLayout(ctx context.Context, a Actor, fieldID, layoutID string, version int, newName string) (FieldView, error) {
 	newName, err := name("name", newName)
 	if err != nil {
 		return FieldView{}, err
 	}
-	return s.changeLayout(ctx, a, fieldID, layoutID, func(f fieldRecord, l *store.Layout, e *edit) (string, error) {
+	return s.changeLayout(ctx, a, fieldID, layoutID, "layout called "+newName, version, func(f fieldRecord, l *store.Layout, e *edit) (string, error) {
 		label := fmt.Sprintf("%s: “%s” is “%s”", f.Name, l.Name, newName)
 		l.Name = newName
 		return label, nil
@@ -341,8 +342,8 @@ func (s *Service) RenameLayout(ctx context.Context, a Actor, fieldID, layoutID, 
 }
 
 // RemoveLayout takes a layout that does not hold off the list. The records of its paddocks stay.
-func (s *Service) RemoveLayout(ctx context.Context, a Actor, fieldID, layoutID string) (FieldView, error) {
-	return s.changeLayout(ctx, a, fieldID, layoutID, func(f fieldRecord, l *store.Layout, e *edit) (string, error) {
+func (s *Service) RemoveLayout(ctx context.Context, a Actor, fieldID, layoutID string, version int) (FieldView, error) {
+	return s.changeLayout(ctx, a, fieldID, layoutID, "remove layout", version, func(f fieldRecord, l *store.Layout, e *edit) (string, error) {
 		if f.layout.ID == layoutID {
 			return "", quantity.Refuse("layout", nil, "“%s” holds today: use another layout first", l.Name)
 		}
@@ -356,8 +357,8 @@ func (s *Service) RemoveLayout(ctx context.Context, a Actor, fieldID, layoutID s
 	})
 }
 
-func (s *Service) changeLayout(ctx context.Context, a Actor, fieldID, layoutID string, change func(fieldRecord, *store.Layout, *edit) (string, error)) (FieldView, error) {
-	err := s.edit(ctx, a, "", "", layoutID, func(e *edit) (string, error) {
+func (s *Service) changeLayout(ctx context.Context, a Actor, fieldID, layoutID, what string, version int, change func(fieldRecord, *store.Layout, *edit) (string, error)) (FieldView, error) {
+	err := s.edit(ctx, a, "", what, []any{fieldID, layoutID, version}, func(e *edit) (string, error) {
 		f, err := e.fieldByID("", fieldID)
 		if err != nil {
 			return "", err
@@ -366,14 +367,14 @@ func (s *Service) changeLayout(ctx context.Context, a Actor, fieldID, layoutID s
 		if !ok {
 			return "", ErrNotFound
 		}
+		if l.Version != version {
+			return "", &Changed{version, l.Version, l}
+		}
 		label, err := change(f, &l, e)
 		if err != nil {
 			return "", err
 		}
 		return label, e.save(&l)
 	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
+	return after(err, func() (FieldView, error) { return s.field(ctx, a, fieldID) })
 }

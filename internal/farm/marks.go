@@ -21,7 +21,7 @@ type NewMark struct {
 
 // AddMark puts a thing on the map. A lane takes its width out of the paddocks it runs through.
 func (s *Service) AddMark(ctx context.Context, a Actor, in NewMark) (LandView, error) {
-	return s.editLand(ctx, a, in.ID, in, func(e *edit) (string, error) {
+	return s.editLand(ctx, a, in.ID, "mark", in, func(e *edit) (string, error) {
 		return in.Kind + " " + in.Name, e.addMark(in)
 	})
 }
@@ -72,7 +72,7 @@ func (e *edit) addMark(in NewMark) error {
 
 // RemoveMark takes a thing off the map; the ground of a lane goes back to the paddocks beside it.
 func (s *Service) RemoveMark(ctx context.Context, a Actor, id string) (LandView, error) {
-	return s.editLand(ctx, a, "", id, func(e *edit) (string, error) {
+	return s.editLand(ctx, a, "", "remove mark", id, func(e *edit) (string, error) {
 		for _, m := range e.marks {
 			if m.ID != id {
 				continue
@@ -102,7 +102,7 @@ type NewExclusion struct {
 
 // Exclude takes ground (pond, wood, rock, yard) out of a field and out of the paddocks it lies in, from today on.
 func (s *Service) Exclude(ctx context.Context, a Actor, fieldID string, in NewExclusion) (FieldView, error) {
-	err := s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
+	err := s.edit(ctx, a, in.ID, "exclusion", []any{fieldID, in}, func(e *edit) (string, error) {
 		f, ground, err := e.groundIn(fieldID, &in.Name, in.Shape)
 		if err != nil {
 			return "", err
@@ -112,10 +112,7 @@ func (s *Service) Exclude(ctx context.Context, a Actor, fieldID string, in NewEx
 		}
 		return in.Name + " out of " + f.Name, e.exclude(in.ID, in.Kind, in.Name, f, ground, e.plane.Project(in.Shape))
 	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
+	return after(err, func() (FieldView, error) { return s.field(ctx, a, fieldID) })
 }
 
 // groundIn is drawn ground as far as it lies in a field. The name is trimmed.
@@ -192,7 +189,7 @@ func (e *edit) exclude(id, kind, name string, f fieldRecord, ground, hole land.R
 
 // RemoveExclusion gives ground that was taken out back to the paddocks beside it.
 func (s *Service) RemoveExclusion(ctx context.Context, a Actor, fieldID, id string) (FieldView, error) {
-	err := s.edit(ctx, a, "", "", id, func(e *edit) (string, error) {
+	err := s.edit(ctx, a, "", "remove exclusion", id, func(e *edit) (string, error) {
 		f, err := e.fieldByID("", fieldID)
 		if err != nil {
 			return "", err
@@ -204,10 +201,7 @@ func (s *Service) RemoveExclusion(ctx context.Context, a Actor, fieldID, id stri
 		}
 		return "", ErrNotFound
 	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
+	return after(err, func() (FieldView, error) { return s.field(ctx, a, fieldID) })
 }
 
 // giveBack joins an exclusion's ground to the paddock that shares most fence with it.
@@ -249,7 +243,7 @@ type NewZone struct {
 
 // AddZone marks a zone of other productivity: a slope, a wet hollow, a deep soil.
 func (s *Service) AddZone(ctx context.Context, a Actor, fieldID string, in NewZone) (FieldView, error) {
-	err := s.edit(ctx, a, in.ID, "", in, func(e *edit) (string, error) {
+	err := s.edit(ctx, a, in.ID, "zone", []any{fieldID, in}, func(e *edit) (string, error) {
 		if err := judge(in, true); err != nil {
 			return "", err
 		}
@@ -265,15 +259,12 @@ func (s *Service) AddZone(ctx context.Context, a Actor, fieldID string, in NewZo
 		return "zone " + in.Name, e.create(&store.Zone{FarmID: a.FarmID, ID: in.ID, FieldID: f.ID, Name: in.Name, GrowthFactor: in.GrowthFactor,
 			Shape: store.Geometry{Shape: e.plane.Unproject(ground)}})
 	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
+	return after(err, func() (FieldView, error) { return s.field(ctx, a, fieldID) })
 }
 
 // RemoveZone takes a zone off the map.
 func (s *Service) RemoveZone(ctx context.Context, a Actor, fieldID, id string) (FieldView, error) {
-	err := s.edit(ctx, a, "", "", id, func(e *edit) (string, error) {
+	err := s.edit(ctx, a, "", "remove zone", id, func(e *edit) (string, error) {
 		f, err := e.fieldByID("", fieldID)
 		if err != nil {
 			return "", err
@@ -285,8 +276,5 @@ func (s *Service) RemoveZone(ctx context.Context, a Actor, fieldID, id string) (
 		}
 		return "", ErrNotFound
 	})
-	if err != nil {
-		return FieldView{}, err
-	}
-	return s.field(ctx, a, fieldID)
+	return after(err, func() (FieldView, error) { return s.field(ctx, a, fieldID) })
 }

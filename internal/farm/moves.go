@@ -57,12 +57,8 @@ func (s *Service) RecordMove(ctx context.Context, a Actor, in NewMove) ([]MoveVi
 	if in.LeftHeight != nil && in.LeftMass != nil {
 		return nil, quantity.Refuse("mass_left_kg_dm_ha", *in.LeftMass, "give the height left or the mass left, not both")
 	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "move", in)
-		if err != nil || repeat {
-			return err
-		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	err := s.write(ctx, a, request{in.ID, "move", in}, func(tx *writing) error {
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
@@ -72,10 +68,7 @@ func (s *Service) RecordMove(ctx context.Context, a Actor, in NewMove) ([]MoveVi
 		}
 		return tx.Create(&row).Error
 	})
-	if err != nil {
-		return nil, err
-	}
-	return s.Moves(ctx, a)
+	return after(err, func() ([]MoveView, error) { return s.Moves(ctx, a) })
 }
 
 func (p *picture) moveRow(a Actor, in NewMove) (store.Move, error) {
@@ -141,12 +134,12 @@ func (p *picture) lookBack(row *store.Move) error {
 
 // WithdrawMove takes a mob's latest move back; both rows are kept.
 func (s *Service) WithdrawMove(ctx context.Context, a Actor, id string) ([]MoveView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		row, err := find[store.Move](tx, a.FarmID, "", id)
+	err := s.write(ctx, a, request{"", "withdraw move", id}, func(tx *writing) error {
+		row, err := find[store.Move](tx.DB, a.FarmID, "", id)
 		if err != nil {
 			return err
 		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
@@ -168,10 +161,7 @@ func (s *Service) WithdrawMove(ctx context.Context, a Actor, id string) ([]MoveV
 		}
 		return err
 	})
-	if err != nil {
-		return nil, err
-	}
-	return s.Moves(ctx, a)
+	return after(err, func() ([]MoveView, error) { return s.Moves(ctx, a) })
 }
 
 // Moves lists what happened, newest first.

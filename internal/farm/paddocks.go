@@ -113,7 +113,7 @@ func (s *Service) UpdatePaddock(ctx context.Context, a Actor, id string, version
 	if err := judge(in, in.Confirmed); err != nil {
 		return PaddockView{}, err
 	}
-	err := s.edit(ctx, a, "", "", in, func(e *edit) (string, error) {
+	err := s.edit(ctx, a, "", "facts", []any{id, version, in}, func(e *edit) (string, error) {
 		return "facts of " + in.Name, e.updatePaddock(PaddockChange{id, version, in}, "")
 	})
 	if err != nil {
@@ -127,7 +127,7 @@ func (s *Service) UpdatePaddock(ctx context.Context, a Actor, id string, version
 	if !ok {
 		return PaddockView{}, ErrNotFound
 	}
-	return se.paddockView(p, se.recount(se.now).Standing[p]), nil
+	return se.paddockView(p, se.past().Standing[p]), nil
 }
 
 // UpdatePaddocks changes several paddocks at once: all of them or none.
@@ -140,7 +140,7 @@ func (s *Service) UpdatePaddocks(ctx context.Context, a Actor, changes []Paddock
 			return LandView{}, fmt.Errorf("%s: %w", c.Name, err)
 		}
 	}
-	err := s.edit(ctx, a, "", "", changes, func(e *edit) (string, error) {
+	err := s.edit(ctx, a, "", "facts of many", changes, func(e *edit) (string, error) {
 		for i, c := range changes {
 			if err := e.updatePaddock(c, fmt.Sprintf("paddocks[%d].", i)); err != nil {
 				return "", err
@@ -148,10 +148,7 @@ func (s *Service) UpdatePaddocks(ctx context.Context, a Actor, changes []Paddock
 		}
 		return fmt.Sprintf("facts of %d paddocks", len(changes)), nil
 	})
-	if err != nil {
-		return LandView{}, err
-	}
-	return s.Land(ctx, a)
+	return after(err, func() (LandView, error) { return s.Land(ctx, a) })
 }
 
 func (e *edit) updatePaddock(c PaddockChange, field string) error {
@@ -167,7 +164,6 @@ func (e *edit) updatePaddock(c PaddockChange, field string) error {
 		return &Changed{c.Version, row.Version, row}
 	}
 	c.fill(&row, rest)
-	row.Version++
 	return e.save(&row)
 }
 

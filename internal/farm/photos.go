@@ -10,8 +10,6 @@ import (
 	_ "image/png"
 	"time"
 
-	"gorm.io/gorm"
-
 	"fjell/core/quantity"
 	"fjell/internal/store"
 )
@@ -28,7 +26,7 @@ type NewPhoto struct {
 
 // KeepPhoto keeps a PNG or JPEG of a stop, whose measurement may come after it.
 func (s *Service) KeepPhoto(ctx context.Context, a Actor, in NewPhoto) error {
-	for field, id := range map[string]string{"id": in.ID, "stop": in.StopID} {
+	for field, id := range map[string]string{"stop": in.StopID, "paddock": in.PaddockID} {
 		if err := clientID(field, id); err != nil {
 			return err
 		}
@@ -41,12 +39,8 @@ func (s *Service) KeepPhoto(ctx context.Context, a Actor, in NewPhoto) error {
 		return quantity.Refuse("content", nil, "this is neither a PNG nor a JPEG")
 	}
 	sum := sha256.Sum256(in.Content)
-	return s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "photo", hex.EncodeToString(sum[:])+in.StopID)
-		if err != nil || repeat {
-			return err
-		}
-		if _, err := find[store.Paddock](tx, a.FarmID, "paddock", in.PaddockID); err != nil {
+	return s.write(ctx, a, request{in.ID, "photo", []any{hex.EncodeToString(sum[:]), in.StopID, in.PaddockID, in.TakenAt.UTC()}}, func(tx *writing) error {
+		if _, err := find[store.Paddock](tx.DB, a.FarmID, "paddock", in.PaddockID); err != nil {
 			return err
 		}
 		return tx.Create(&store.Photo{FarmID: a.FarmID, ID: in.ID, StopID: in.StopID, PaddockID: in.PaddockID, ContentType: "image/" + kind, Content: in.Content,

@@ -1,9 +1,6 @@
 package farm
 
 import (
-	"context"
-	"database/sql"
-	"errors"
 	"fmt"
 	"math"
 	"sort"
@@ -45,6 +42,7 @@ type picture struct {
 	landless    bool              // the farm has no field at all
 	names       map[string]string // names of every paddock ever, by id
 	byID        map[string]int    // index of present paddocks
+	misfits     []misfit
 }
 
 type fieldRecord struct {
@@ -80,65 +78,47 @@ type planRecord struct {
 	pins []store.Pin
 }
 
-func loadPicture(ctx context.Context, tx *gorm.DB, clock *Clock, farmID string) (*picture, error) {
-	now, err := clock.Now(ctx)
-	if err != nil {
-		return nil, err
+// pictureAt is the picture at a moment, over one connection. day is the one whose layouts are taken, if it is not the
+// moment's own: what stood before a layout began to hold is seen with the layouts of the day before. With a box, only
+// fields that meet it are loaded.
+func pictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *land.Box) (*picture, error) {
+	p := &picture{row: row, now: now, names: map[string]string{}, byID: map[string]int{}}
+	var err error
+	if p.loc, err = time.LoadLocation(row.TimeZone); err != nil {
+		p.loc = time.UTC // a zone that this machine has never heard of must not shut the farm
+		p.misfits = append(p.misfits, misfit{What: "time zone", Why: err.Error()})
 	}
-	return pictureAt(tx, farmID, now, "", nil)
-}
-
-// pictureAt is the picture at a moment. day is the one whose layouts are taken, if it is not the moment's own: what
-// stood before a layout began to hold is seen with the layouts of the day before. With a box, only fields that meet it
-// are loaded.
-func pictureAt(tx *gorm.DB, farmID string, now time.Time, day store.Day, box *land.Box) (*picture, error) {
-	p := &picture{now: now, names: map[string]string{}, byID: map[string]int{}}
-	err := tx.First(&p.row, "id = ?", farmID).Error
-	if err != nil {
-		return nil, err
-	}
-	if p.loc, err = time.LoadLocation(p.row.TimeZone); err != nil {
-		return nil, fmt.Errorf("time zone of the farm: %w", err)
-	}
-	p.plane = land.NewPlane(land.Position{p.row.Longitude, p.row.Latitude})
+	p.plane = land.NewPlane(land.Position{row.Longitude, row.Latitude})
 	if day == "" {
-		day = store.DayOf(p.now, p.loc)
+		day = store.DayOf(now, p.loc)
 	}
-	return p, alongside(tx,
-		func() error { return p.loadLand(tx, farmID, day, box) },
-		func() error { return p.loadRecords(tx, farmID) },
-		func() error {
-			if err := p.loadStock(tx, farmID); err != nil {
-				return err
-			}
-			return p.loadHerd(tx, farmID)
-		},
-		func() error {
-			if err := tx.Order("made_on, created_at, id").Find(&p.lines, "farm_id = ?", farmID).Error; err != nil {
-				return fmt.Errorf("load calibrations: %w", err)
-			}
-			return p.loadWeather(tx, farmID)
-		})
+	for _, load := range []func() error{
+		func() error { return p.loadLand(tx, row.ID, day, box) },
+		func() error { return p.loadRecords(tx, row.ID) },
+		func() error { return p.loadStock(tx, row.ID) },
+		func() error { return p.loadHerd(tx, row.ID) },
+		func() error { return p.loadLines(tx, row.ID) },
+		func() error { return p.loadWeather(tx, row.ID) },
+	} {
+		if err := load(); err != nil {
+			return nil, err
+		}
+	}
+	return p, nil
 }
 
-// alongside does several loads at once, each over a connection of its own, or one after the other within a transaction,
-// which has only one.
-func alongside(tx *gorm.DB, loads ...func() error) error {
-	problems := make([]error, len(loads))
-	if _, pool := tx.Statement.ConnPool.(*sql.DB); !pool {
-		for i, load := range loads {
-			if problems[i] = load(); problems[i] != nil {
-				return problems[i]
-			}
-		}
-		return nil
+func (p *picture) loadLines(tx *gorm.DB, farmID string) error {
+	if err := tx.Order("made_on, created_at, id").Find(&p.lines, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load calibrations: %w", err)
 	}
-	var group sync.WaitGroup
-	for i, load := range loads {
-		group.Go(func() { problems[i] = load() })
-	}
-	group.Wait()
-	return errors.Join(problems...)
+	return nil
+}
+
+// misfit is something on record that cannot be, left out of what is worked out until somebody puts it right.
+type misfit struct {
+	ID   string // of the record
+	What string
+	Why  string
 }
 
 func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
@@ -151,7 +131,7 @@ func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
 	if err := tx.Find(&grounds, "farm_id = ?", farmID).Error; err != nil {
 		return fmt.Errorf("load ground: %w", err)
 	}
-	if err := tx.Order("created_at DESC, id DESC").Limit(1).Find(&plans, "farm_id = ?", farmID).Error; err != nil {
+	if err := tx.Order("seq DESC").Limit(1).Find(&plans, "farm_id = ?", farmID).Error; err != nil {
 		return fmt.Errorf("load plan: %w", err)
 	}
 	schools := map[string]grazing.School{}
@@ -238,6 +218,8 @@ func (m mobRecord) grazes(fieldID string) bool { return len(m.fields) == 0 || m.
 // season is the picture as the rotation package works on it.
 type season struct {
 	*picture
+	past     func() rotation.Past // up to now, worked out once
+	ahead    func() rotation.Plan
 	farm     rotation.Farm
 	rotMobs  []rotation.Mob
 	mobIndex map[string]int
@@ -248,6 +230,8 @@ type season struct {
 
 func (p *picture) season() (*season, error) {
 	s := &season{picture: p, mobIndex: map[string]int{}}
+	s.past = sync.OnceValue(func() rotation.Past { return s.recount(s.now) })
+	s.ahead = sync.OnceValue(func() rotation.Plan { return s.forecast(s.past()) })
 	s.farm = rotation.Farm{Location: p.loc, Southern: p.row.Latitude < 0, MoveMinutes: p.row.MoveMinutes.V}
 	if p.weather != nil {
 		s.farm.Weather = func(at time.Time) float64 { return p.weather.Growth(p.number(at)) }
@@ -267,8 +251,11 @@ func (p *picture) season() (*season, error) {
 		onlySheep := p.onlySheep(m.ID)
 		for _, pad := range p.paddocks {
 			limits, err := m.school.On(pad.sward)
-			if err != nil {
-				return nil, err
+			if err != nil { // the ground was changed after the plan took its copy of the school: the usual one holds
+				usual, _ := grazing.FindSchool(m.school.Key)
+				if limits, err = usual.On(pad.sward); err != nil {
+					return nil, err
+				}
 			}
 			rm.Limits = append(rm.Limits, limits)
 			rm.Ground = append(rm.Ground, m.grazes(pad.fieldID) && pad.Purpose == "grazing" && (!pad.sheepOnly() || onlySheep))
@@ -424,26 +411,6 @@ func (s *season) inRotation() []bool {
 		}
 	}
 	return out
-}
-
-// picture loads the present picture of an actor's farm. Layouts whose day has come take over first, and the stand-in
-// station, where there is one, writes down the days up to now.
-func (s *Service) picture(ctx context.Context, a Actor) (*picture, error) {
-	if err := s.turnOver(ctx, a); err != nil {
-		return nil, err
-	}
-	if err := s.followStation(ctx, a); err != nil {
-		return nil, err
-	}
-	return loadPicture(ctx, s.DB.WithContext(ctx), s.Clock, a.FarmID)
-}
-
-func (s *Service) season(ctx context.Context, a Actor) (*season, error) {
-	p, err := s.picture(ctx, a)
-	if err != nil {
-		return nil, err
-	}
-	return p.season()
 }
 
 // daysOrNil keeps +Inf, which JSON cannot carry, off the wire.

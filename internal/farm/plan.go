@@ -140,8 +140,8 @@ func (s *Service) Plan(ctx context.Context, a Actor) (PlanView, error) {
 const pastOnRidges = 21
 
 func (s *season) planView() PlanView {
-	past := s.recount(s.now)
-	plan := s.forecast(past)
+	past := s.past()
+	plan := s.ahead()
 	v := PlanView{Now: s.now, From: s.now.AddDate(0, 0, -pastOnRidges), Ends: s.planEnd(), Rows: []RidgeRow{}, Visits: []VisitView{}, Checks: []CheckView{},
 		Schools: grazing.Schools()}
 	v.To = v.Ends
@@ -284,30 +284,20 @@ func (in *PlanInput) check(p *picture) error {
 
 // CreatePlan starts a new plan; the one before is kept.
 func (s *Service) CreatePlan(ctx context.Context, a Actor, in NewPlan) (PlanView, error) {
-	if err := clientID("id", in.ID); err != nil {
-		return PlanView{}, err
-	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "plan", in)
-		if err != nil || repeat {
-			return err
-		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	err := s.write(ctx, a, request{in.ID, "plan", in}, func(tx *writing) error {
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
 		if err := in.check(p); err != nil {
 			return err
 		}
-		if err := tx.Create(&store.Plan{FarmID: a.FarmID, ID: in.ID, StartsOn: store.Day(in.StartsOn), Days: int(in.Days), Version: 1, CreatedAt: time.Now().UTC()}).Error; err != nil {
+		if err := tx.Create(&store.Plan{FarmID: a.FarmID, ID: in.ID, StartsOn: store.Day(in.StartsOn), Days: int(in.Days), Seq: tx.version, Version: 1, CreatedAt: time.Now().UTC()}).Error; err != nil {
 			return err
 		}
-		return in.saveMobs(tx, a.FarmID, in.ID)
+		return in.saveMobs(tx.DB, a.FarmID, in.ID)
 	})
-	if err != nil {
-		return PlanView{}, err
-	}
-	return s.Plan(ctx, a)
+	return after(err, func() (PlanView, error) { return s.Plan(ctx, a) })
 }
 
 func (in PlanInput) saveMobs(tx *gorm.DB, farmID, planID string) error {
@@ -324,31 +314,28 @@ func (in PlanInput) saveMobs(tx *gorm.DB, farmID, planID string) error {
 
 // UpdatePlan changes a plan's days and its copies of the schools; its pins stay.
 func (s *Service) UpdatePlan(ctx context.Context, a Actor, id string, version int, in PlanInput) (PlanView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		row, err := find[store.Plan](tx, a.FarmID, "", id)
+	err := s.write(ctx, a, request{"", "update plan", []any{id, version, in}}, func(tx *writing) error {
+		row, err := find[store.Plan](tx.DB, a.FarmID, "", id)
 		if err != nil {
 			return err
 		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
 		if err := in.check(p); err != nil {
 			return err
 		}
-		if err := bump[store.Plan](tx, a.FarmID, id, version, row.Version, row); err != nil {
+		if err := bump[store.Plan](tx.DB, a.FarmID, id, version, row.Version, row); err != nil {
 			return err
 		}
 		if err := tx.Model(&store.Plan{}).Where("farm_id = ? AND id = ?", a.FarmID, id).
 			Updates(map[string]any{"starts_on": store.Day(in.StartsOn), "days": int(in.Days)}).Error; err != nil {
 			return err
 		}
-		return in.saveMobs(tx, a.FarmID, id)
+		return in.saveMobs(tx.DB, a.FarmID, id)
 	})
-	if err != nil {
-		return PlanView{}, err
-	}
-	return s.Plan(ctx, a)
+	return after(err, func() (PlanView, error) { return s.Plan(ctx, a) })
 }
 
 // NewPin fixes a move of the present plan. Instead names a pin that this one takes the place of.
@@ -363,15 +350,8 @@ type NewPin struct {
 
 // PinMove fixes a move; everything else re-forms around it. A pin that would put two mobs together is refused.
 func (s *Service) PinMove(ctx context.Context, a Actor, in NewPin) (PlanView, error) {
-	if err := clientID("id", in.ID); err != nil {
-		return PlanView{}, err
-	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "pin", in)
-		if err != nil || repeat {
-			return err
-		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	err := s.write(ctx, a, request{in.ID, "pin", in}, func(tx *writing) error {
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
@@ -382,7 +362,7 @@ func (s *Service) PinMove(ctx context.Context, a Actor, in NewPin) (PlanView, er
 			if err := tx.Where("farm_id = ? AND plan_id = ? AND id = ?", a.FarmID, p.plan.ID, in.Instead).Delete(&store.Pin{}).Error; err != nil {
 				return err
 			}
-			kept := p.plan.pins[:0]
+			var kept []store.Pin
 			for _, pin := range p.plan.pins {
 				if pin.ID != in.Instead {
 					kept = append(kept, pin)
@@ -399,10 +379,7 @@ func (s *Service) PinMove(ctx context.Context, a Actor, in NewPin) (PlanView, er
 		}
 		return tx.Create(&store.Pin{FarmID: a.FarmID, ID: in.ID, PlanID: p.plan.ID, MobID: in.MobID, PaddockID: in.PaddockID, EnterAt: in.Enter.UTC(), LeaveAt: in.Leave}).Error
 	})
-	if err != nil {
-		return PlanView{}, err
-	}
-	return s.Plan(ctx, a)
+	return after(err, func() (PlanView, error) { return s.Plan(ctx, a) })
 }
 
 func (s *season) checkPin(in NewPin) error {
@@ -426,7 +403,7 @@ func (s *season) checkPin(in NewPin) error {
 	if in.Leave != nil && !in.Leave.After(in.Enter) {
 		return quantity.Refuse("leave_at", in.Leave.Format(time.RFC3339), "they must leave after they enter")
 	}
-	plan := s.forecast(s.recount(s.now), rotationPin(m, p, in.Enter, in.Leave))
+	plan := s.forecast(s.past(), rotationPin(m, p, in.Enter, in.Leave))
 	for _, c := range plan.Checks {
 		if c.Rule == rotation.TwoMobs && c.Paddock == p {
 			return quantity.Refuse("paddock_id", nil, "another mob is in %s at that time: pick another day or paddock", s.paddocks[p].Name)
@@ -437,37 +414,32 @@ func (s *season) checkPin(in NewPin) error {
 
 // Unpin lets a pinned move go.
 func (s *Service) Unpin(ctx context.Context, a Actor, id string) (PlanView, error) {
-	if _, err := find[store.Pin](s.DB.WithContext(ctx), a.FarmID, "", id); err != nil {
-		return PlanView{}, err
-	}
-	if err := s.DB.WithContext(ctx).Where("farm_id = ? AND id = ?", a.FarmID, id).Delete(&store.Pin{}).Error; err != nil {
-		return PlanView{}, err
-	}
-	return s.Plan(ctx, a)
+	err := s.write(ctx, a, request{"", "unpin", id}, func(tx *writing) error {
+		if _, err := find[store.Pin](tx.DB, a.FarmID, "", id); err != nil {
+			return err
+		}
+		return tx.Where("farm_id = ? AND id = ?", a.FarmID, id).Delete(&store.Pin{}).Error
+	})
+	return after(err, func() (PlanView, error) { return s.Plan(ctx, a) })
 }
 
 // AcceptPlan keeps the plan as it stands, so that what was meant can be held against what was done.
 func (s *Service) AcceptPlan(ctx context.Context, a Actor, id, acceptedID string) (PlanView, error) {
-	if err := clientID("id", acceptedID); err != nil {
-		return PlanView{}, err
-	}
-	v, err := s.Plan(ctx, a)
-	if err != nil {
-		return v, err
-	}
-	if v.Plan == nil || v.Plan.ID != id {
-		return v, ErrNotFound
-	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, acceptedID, "accept", id)
-		if err != nil || repeat {
+	err := s.write(ctx, a, request{acceptedID, "accept", id}, func(tx *writing) error {
+		p, err := tx.picture()
+		if err != nil {
 			return err
+		}
+		se, err := p.season()
+		if err != nil {
+			return err
+		}
+		v := se.planView()
+		if v.Plan == nil || v.Plan.ID != id {
+			return ErrNotFound
 		}
 		return tx.Create(&store.AcceptedPlan{FarmID: a.FarmID, ID: acceptedID, PlanID: id, AcceptedAt: time.Now().UTC(), AcceptedBy: a.UserID,
 			Visits: store.JSON[any]{V: v.Visits}}).Error
 	})
-	if err != nil {
-		return v, err
-	}
-	return s.Plan(ctx, a)
+	return after(err, func() (PlanView, error) { return s.Plan(ctx, a) })
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"math"
+	"sort"
 	"strings"
 	"time"
 
@@ -113,6 +114,7 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 	}
 	var rows []store.Reading
 	var ids []string
+	var sentAs []int // of each row, its place in what was sent
 	place := map[string]int{}
 	clockless := map[string]bool{}
 	for i, r := range in.Readings {
@@ -142,14 +144,14 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 			continue
 		}
 		place[row.ID] = len(rows)
-		rows, ids = append(rows, row), append(ids, row.ID)
+		rows, ids, sentAs = append(rows, row), append(ids, row.ID), append(sentAs, i)
 	}
 	if len(rows) == 0 {
 		return out, nil
 	}
-	refusedBefore, repeatedBefore := len(out.Refused), out.Repeated
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
-		out.Refused, out.Repeated, out.Kept = out.Refused[:refusedBefore], repeatedBefore, 0
+	before := out
+	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
+		out = ReadingsView{Repeated: before.Repeated, Refused: append([]RefusedReading{}, before.Refused...)}
 		var there []store.Reading
 		if err := tx.Find(&there, "farm_id = ? AND id IN ?", farmID, ids).Error; err != nil {
 			return err
@@ -158,14 +160,20 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 		for _, r := range there {
 			known[r.ID] = r
 		}
+		strange, err := strangePaddocks(tx, farmID, rows)
+		if err != nil {
+			return err
+		}
 		var fresh []store.Reading
-		for i, r := range rows {
+		for k, r := range rows {
 			before, ok := known[r.ID]
 			switch {
+			case !ok && r.PaddockID != nil && strange[strings.ToLower(*r.PaddockID)]:
+				out.Refused = append(out.Refused, RefusedReading{sentAs[k], r.ID, "paddock_id", "is not a paddock of this farm"})
 			case !ok:
 				fresh = append(fresh, r)
 			case before.Value != r.Value || !clockless[r.ID] && !before.TakenAt.Equal(r.TakenAt) || before.Method != r.Method:
-				out.Refused = append(out.Refused, RefusedReading{i, r.ID, "id", "was used for another reading"})
+				out.Refused = append(out.Refused, RefusedReading{sentAs[k], r.ID, "id", "was used for another reading"})
 			default:
 				out.Repeated++
 				if r.Dropped && !before.Dropped {
@@ -181,10 +189,31 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 		// Another process may be writing the same ones: who comes second writes nothing.
 		res := tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(&fresh, 250)
 		out.Kept, out.Repeated = int(res.RowsAffected), out.Repeated+len(fresh)-int(res.RowsAffected)
-		if errors.Is(res.Error, gorm.ErrForeignKeyViolated) {
-			return quantity.Refuse("readings.paddock_id", nil, "is not a paddock of this farm")
-		}
 		return res.Error
 	})
-	return out, err
+	sort.Slice(out.Refused, func(a, b int) bool { return out.Refused[a].Index < out.Refused[b].Index })
+	return out, say(err)
+}
+
+// strangePaddocks are those that readings name and that the farm does not have.
+func strangePaddocks(tx *gorm.DB, farmID string, rows []store.Reading) (map[string]bool, error) {
+	strange := map[string]bool{}
+	var named []string
+	for _, r := range rows {
+		if r.PaddockID != nil && !strange[strings.ToLower(*r.PaddockID)] {
+			strange[strings.ToLower(*r.PaddockID)] = true
+			named = append(named, *r.PaddockID)
+		}
+	}
+	if len(named) == 0 {
+		return strange, nil
+	}
+	var ours []string
+	if err := tx.Model(&store.Paddock{}).Where("farm_id = ? AND id IN ?", farmID, named).Pluck("id", &ours).Error; err != nil {
+		return nil, err
+	}
+	for _, id := range ours {
+		delete(strange, strings.ToLower(id))
+	}
+	return strange, nil
 }

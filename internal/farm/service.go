@@ -4,8 +4,6 @@ package farm
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -23,6 +21,13 @@ import (
 type Service struct {
 	DB    *gorm.DB
 	Clock *Clock
+	// PrivateTiles lets map tiles come from machines of the house's own network. Only its keeper can know whether that is
+	// wanted: whoever may set a farm's tiles can then ask those machines.
+	PrivateTiles bool
+
+	gates   gates
+	library library
+	tiles   tileShelf
 }
 
 // Role is what a member may do on a farm; each includes the ones below it.
@@ -46,6 +51,7 @@ type Actor struct {
 	UserID string
 	FarmID string
 	Role   Role
+	Key    string // the client's own id of this request, where it makes no record that has one
 }
 
 // Errors a use case can end in, beside a *quantity.Problem for a refused field.
@@ -117,33 +123,13 @@ func clientID(field, id string) error {
 
 func newID() string { return uuid.Must(uuid.NewV7()).String() }
 
-// once records that a client-made id asks for this body. repeat is true when the same was asked before: the answer
-// is then the first result. The same id with another body is ErrSameID.
-func once(tx *gorm.DB, farmID, id, kind string, body any) (repeat bool, err error) {
-	raw, err := json.Marshal(body)
-	if err != nil {
-		return false, fmt.Errorf("digest: %w", err)
-	}
-	sum := sha256.Sum256(append([]byte(kind+"\n"), raw...))
-	digest := hex.EncodeToString(sum[:])
-	err = tx.Create(&store.Write{FarmID: farmID, ID: id, Digest: digest}).Error
-	if !errors.Is(err, gorm.ErrDuplicatedKey) {
-		return false, err
-	}
-	var before store.Write
-	if err := tx.First(&before, "farm_id = ? AND id = ?", farmID, id).Error; err != nil {
-		return false, err
-	}
-	if before.Digest != digest {
-		return false, ErrSameID
-	}
-	return true, nil
-}
-
 // find loads one record of a farm by id, or says that field names nothing.
 func find[T any](tx *gorm.DB, farmID, field, id string) (T, error) {
 	var row T
-	err := tx.First(&row, "farm_id = ? AND id = ?", farmID, id).Error
+	err := gorm.ErrRecordNotFound
+	if uuid.Validate(id) == nil {
+		err = tx.First(&row, "farm_id = ? AND id = ?", farmID, id).Error
+	}
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		if field == "" {
 			return row, ErrNotFound
@@ -169,10 +155,6 @@ func bump[T any](tx *gorm.DB, farmID, id string, seen, stored int, record any) e
 	return nil
 }
 
-func (s *Service) atomically(ctx context.Context, work func(tx *gorm.DB) error) error {
-	return store.Atomically(ctx, s.DB, work)
-}
-
 // Clock tells Fjell's time. It runs, unless it is held: by a fixed instant, or by the demo's in the database.
 type Clock struct {
 	Fixed *time.Time
@@ -182,14 +164,21 @@ type Clock struct {
 
 // Now is the present moment as this farm's program sees it.
 func (c *Clock) Now(ctx context.Context) (time.Time, error) {
+	if !c.Demo {
+		return c.at(nil)
+	}
+	return c.at(c.DB.WithContext(ctx))
+}
+
+// at is the present moment, asked over the connection of a request that has one already.
+func (c *Clock) at(db *gorm.DB) (time.Time, error) {
 	if c.Demo {
 		var held store.HeldClock
-		err := c.DB.WithContext(ctx).First(&held, "id = 1").Error
-		if err == nil {
-			return held.At, nil
-		}
-		if !errors.Is(err, gorm.ErrRecordNotFound) {
+		if err := db.Limit(1).Find(&held, "id = 1").Error; err != nil {
 			return time.Time{}, fmt.Errorf("held clock: %w", err)
+		}
+		if held.ID == 1 {
+			return held.At, nil
 		}
 	}
 	if c.Fixed != nil {

@@ -316,24 +316,14 @@ func (in MobInput) saveFields(tx *gorm.DB, farmID, mobID string) error {
 
 // CreateMob makes a mob, described as it is today.
 func (s *Service) CreateMob(ctx context.Context, a Actor, in NewMob) (MobView, error) {
-	if err := clientID("id", in.ID); err != nil {
-		return MobView{}, err
-	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "mob", in)
-		if err != nil || repeat {
-			return err
-		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	err := s.write(ctx, a, request{in.ID, "mob", in}, func(tx *writing) error {
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
-		return p.makeMob(tx, a, in)
+		return p.makeMob(tx.DB, a, in)
 	})
-	if err != nil {
-		return MobView{}, err
-	}
-	return s.mob(ctx, a, in.ID)
+	return after(err, func() (MobView, error) { return s.mob(ctx, a, in.ID) })
 }
 
 func (p *picture) makeMob(tx *gorm.DB, a Actor, in NewMob) error {
@@ -367,16 +357,21 @@ func (s *Service) RestoreMob(ctx context.Context, a Actor, id string) (MobView, 
 }
 
 func (s *Service) setMobRemoved(ctx context.Context, a Actor, id string, removed bool) error {
-	tx := s.DB.WithContext(ctx)
-	row, err := find[store.Mob](tx, a.FarmID, "", id)
-	if err != nil {
-		return err
-	}
-	var at any
+	what := "restore mob"
 	if removed {
-		at = time.Now().UTC()
+		what = "remove mob"
 	}
-	return tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("removed_at", at).Error
+	return s.write(ctx, a, request{"", what, id}, func(tx *writing) error {
+		row, err := find[store.Mob](tx.DB, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		var at any
+		if removed {
+			at = time.Now().UTC()
+		}
+		return tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Updates(map[string]any{"removed_at": at, "version": row.Version + 1}).Error
+	})
 }
 
 func (s *Service) mob(ctx context.Context, a Actor, id string) (MobView, error) {

@@ -173,15 +173,8 @@ func (p *picture) classNamed(text string) (reference.StockClass, error) {
 // TakeStockList makes the mobs of a list and brings those that are there up to date, all or nothing. Rows that cannot
 // be taken are left out, as the preview said.
 func (s *Service) TakeStockList(ctx context.Context, a Actor, in StockListInput) ([]MobView, error) {
-	if err := clientID("id", in.ID); err != nil {
-		return nil, err
-	}
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		repeat, err := once(tx, a.FarmID, in.ID, "stock list", in)
-		if err != nil || repeat {
-			return err
-		}
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	err := s.write(ctx, a, request{in.ID, "stock list", in}, func(tx *writing) error {
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
@@ -192,12 +185,9 @@ func (s *Service) TakeStockList(ctx context.Context, a Actor, in StockListInput)
 		if len(list.Rows) == 0 {
 			return quantity.Refuse("text", nil, "no row of this list can be taken")
 		}
-		return p.takeStockList(tx, a, list, in.Confirmed)
+		return p.takeStockList(tx.DB, a, list, in.Confirmed)
 	})
-	if err != nil {
-		return nil, err
-	}
-	return s.Mobs(ctx, a)
+	return after(err, func() ([]MobView, error) { return s.Mobs(ctx, a) })
 }
 
 func (p *picture) takeStockList(tx *gorm.DB, a Actor, list StockListView, confirmed bool) error {

@@ -73,8 +73,8 @@ func (s *Service) Today(ctx context.Context, a Actor) (TodayView, error) {
 	if err != nil {
 		return TodayView{}, err
 	}
-	past := se.recount(se.now)
-	plan := se.forecast(past)
+	past := se.past()
+	plan := se.ahead()
 	out := TodayView{Now: se.now, Mobs: []TodayMob{}, Minding: []Minding{}}
 	for i := range se.mobs {
 		out.Mobs = append(out.Mobs, se.todayMob(i, past, plan))
@@ -227,6 +227,15 @@ func (s *season) minding(past rotation.Past, plan rotation.Plan) []Minding {
 			out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(e.Says + " was planned: did it happen?"), "stock"})
 		}
 	}
+	for _, m := range s.misfits {
+		what := m.What
+		for _, e := range s.events {
+			if e.ID == m.ID {
+				what = s.eventView(e, nil).Says
+			}
+		}
+		out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(what + " does not fit the books and is left out: " + m.Why + ". Put it right, or take it back."), "stock"})
+	}
 	if wet, _ := s.wetNow(""); wet {
 		out = append(out, Minding{grazing.Mind, "Ground", nil, grazing.Because("too wet: hooves cut in; take the driest paddock"), "walk"})
 	}
@@ -280,8 +289,8 @@ func (s *Service) Ridge(ctx context.Context, a Actor) (RidgeView, error) {
 	if err != nil {
 		return RidgeView{}, err
 	}
-	past := se.recount(se.now)
-	plan := se.forecast(past)
+	past := se.past()
+	plan := se.ahead()
 	v := RidgeView{Now: se.now, From: se.now.AddDate(0, 0, -ridgePast), To: se.now.AddDate(0, 0, forecastDays), PlanEnds: se.planEnd(),
 		Days: []RidgeDay{}, Moves: []RidgeMove{}, Short: []Span{}, Needed: rotation.CoverNeeded(se.farm, se.rotMobs, se.now)}
 	in := se.inRotation()
@@ -289,8 +298,7 @@ func (s *Service) Ridge(ctx context.Context, a Actor) (RidgeView, error) {
 		v.Days = append(v.Days, RidgeDay{d.At, d.Cover, d.HalfWidth})
 		if d.At.Equal(se.now) {
 			v.Half = d.HalfWidth
-			f := se.coverFigure(in, past.Standing)
-			v.Cover = &f
+			v.Cover = se.coverFigure(in, past.Standing)
 		}
 	}
 	for _, mv := range se.moves {
@@ -317,15 +325,19 @@ func (s *Service) Ridge(ctx context.Context, a Actor) (RidgeView, error) {
 	return v, nil
 }
 
-func (s *season) coverFigure(in []bool, standing []rotation.Standing) working.Figure {
-	var area, mass float64
+func (s *season) coverFigure(in []bool, standing []rotation.Standing) *working.Figure {
+	var area, mass float64 // no measured paddock: no figure
 	for p, pad := range s.farm.Paddocks {
 		if in[p] && s.closedNow(p) == "" && !standing[p].Guessed {
 			area += pad.AreaHa
 			mass += pad.AreaHa * standing[p].Mass
 		}
 	}
-	return working.Of("measured paddocks of the rotation, carried forward by growth and grazing",
+	if area == 0 {
+		return nil
+	}
+	f := working.Of("measured paddocks of the rotation, carried forward by growth and grazing",
 		working.New("Farm cover", "ΣMa ÷ A", mass/area, quantity.ForageMass, working.T("ΣMa", "standing on measured paddocks", mass, quantity.Kilogram),
 			working.T("A", "their area", area, quantity.Hectare)))
+	return &f
 }

@@ -73,7 +73,7 @@ func (s *season) waiting(db *gorm.DB, farmID string) (WaitingView, error) {
 	if err := waitingReadings(db, farmID).Order("taken_at, id").Limit(20000).Find(&rows).Error; err != nil {
 		return out, err
 	}
-	past := s.recount(s.now)
+	past := s.past()
 	at := map[string]int{}
 	for _, r := range rows {
 		p, why := s.paddockOf(r)
@@ -138,8 +138,8 @@ type TakeIn struct {
 
 // TakeReadings makes measurements of waiting readings.
 func (s *Service) TakeReadings(ctx context.Context, a Actor, in TakeIn) (WalkView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		p, err := loadPicture(ctx, tx, s.Clock, a.FarmID)
+	err := s.write(ctx, a, request{"", "take readings", in}, func(tx *writing) error {
+		p, err := tx.picture()
 		if err != nil {
 			return err
 		}
@@ -147,7 +147,7 @@ func (s *Service) TakeReadings(ctx context.Context, a Actor, in TakeIn) (WalkVie
 		if err != nil {
 			return err
 		}
-		waiting, err := se.waiting(tx, a.FarmID)
+		waiting, err := se.waiting(tx.DB, a.FarmID)
 		if err != nil {
 			return err
 		}
@@ -157,19 +157,16 @@ func (s *Service) TakeReadings(ctx context.Context, a Actor, in TakeIn) (WalkVie
 			}
 		}
 		for i, key := range in.Keys {
-			if err := s.takeStop(ctx, tx, a, waiting, se, fmt.Sprintf("keys[%d]", i), key); err != nil {
+			if err := tx.takeStop(waiting, se, fmt.Sprintf("keys[%d]", i), key); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
-	if err != nil {
-		return WalkView{}, err
-	}
-	return s.Walk(ctx, a)
+	return after(err, func() (WalkView, error) { return s.Walk(ctx, a) })
 }
 
-func (s *Service) takeStop(ctx context.Context, tx *gorm.DB, a Actor, waiting WaitingView, se *season, field, key string) error {
+func (tx *writing) takeStop(waiting WaitingView, se *season, field, key string) error {
 	for _, st := range waiting.Stops {
 		if st.Key != key {
 			continue
@@ -181,10 +178,10 @@ func (s *Service) takeStop(ctx context.Context, tx *gorm.DB, a Actor, waiting Wa
 		if line := se.line(st.input.Method, se.paddocks[se.byID[st.PaddockID]]); line != nil && line.CalibrationID != "" {
 			m.CalibrationID = &line.CalibrationID
 		}
-		if err := s.record(ctx, tx, a, m); err != nil {
+		if err := tx.record(m); err != nil {
 			return err
 		}
-		return tx.Model(&store.Reading{}).Where("farm_id = ? AND id IN ?", a.FarmID, st.ids).Update("stop_id", m.ID).Error
+		return tx.Model(&store.Reading{}).Where("farm_id = ? AND id IN ?", tx.farm.ID, st.ids).Update("stop_id", m.ID).Error
 	}
 	return quantity.Refuse(field, key, "is not among the readings that wait: look again")
 }

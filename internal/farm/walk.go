@@ -36,26 +36,16 @@ type NewMeasurement struct {
 // RecordMeasurement keeps a measurement. A correction names the one it replaces, which is kept too.
 // Nothing comes back but that it is kept: the signal may be poor out there.
 func (s *Service) RecordMeasurement(ctx context.Context, a Actor, in NewMeasurement) error {
-	return s.atomically(ctx, func(tx *gorm.DB) error { return s.record(ctx, tx, a, in) })
+	return s.write(ctx, a, request{in.ID, "measurement", in}, func(tx *writing) error { return tx.record(in) })
 }
 
-func (s *Service) record(ctx context.Context, tx *gorm.DB, a Actor, in NewMeasurement) error {
-	if err := clientID("id", in.ID); err != nil {
-		return err
-	}
+func (tx *writing) record(in NewMeasurement) error {
+	a, now := tx.actor, tx.now
 	if err := judge(in, in.Confirmed); err != nil {
 		return err
 	}
 	if len([]rune(in.Note)) > 500 {
 		return quantity.Refuse("note", nil, "a note has at most 500 letters")
-	}
-	repeat, err := once(tx, a.FarmID, in.ID, "measurement", in)
-	if err != nil || repeat {
-		return err
-	}
-	now, err := s.Clock.Now(ctx)
-	if err != nil {
-		return err
 	}
 	if in.MeasuredAt.After(now.Add(time.Minute)) {
 		return quantity.Refuse("measured_at", in.MeasuredAt.Format(time.RFC3339), "a walk cannot lie in the future")
@@ -63,7 +53,7 @@ func (s *Service) record(ctx context.Context, tx *gorm.DB, a Actor, in NewMeasur
 	if in.MeasuredAt.Before(now.AddDate(-5, 0, 0)) {
 		return quantity.Refuse("measured_at", in.MeasuredAt.Format(time.RFC3339), "a walk can be written down up to five years later")
 	}
-	pad, err := find[store.Paddock](tx, a.FarmID, "paddock_id", in.PaddockID)
+	pad, err := find[store.Paddock](tx.DB, a.FarmID, "paddock_id", in.PaddockID)
 	if err != nil {
 		return err
 	}
@@ -72,7 +62,7 @@ func (s *Service) record(ctx context.Context, tx *gorm.DB, a Actor, in NewMeasur
 		return err
 	}
 	if in.CalibrationID != nil {
-		c, err := find[store.Calibration](tx, a.FarmID, "calibration_id", *in.CalibrationID)
+		c, err := find[store.Calibration](tx.DB, a.FarmID, "calibration_id", *in.CalibrationID)
 		if err != nil {
 			return err
 		}
@@ -86,8 +76,15 @@ func (s *Service) record(ctx context.Context, tx *gorm.DB, a Actor, in NewMeasur
 		return &Unusual{[]quantity.Problem{{Field: "readings", Message: fmt.Sprintf("%.0f kg/ha is far more than %s ever carries (about %.0f): right paddock, right meter?", v.Mass.Value, sward.Name, sward.Ceiling)}}}
 	}
 	if in.ReplacesID != nil {
-		if _, err := find[store.Measurement](tx, a.FarmID, "replaces_id", *in.ReplacesID); err != nil {
+		if err := clientID("replaces_id", *in.ReplacesID); err != nil { // it may come before the one it corrects
 			return err
+		}
+		var corrected int64
+		if err := tx.Model(&store.Measurement{}).Where("farm_id = ? AND replaces_id = ?", a.FarmID, *in.ReplacesID).Count(&corrected).Error; err != nil {
+			return err
+		}
+		if corrected > 0 {
+			return quantity.Refuse("replaces_id", nil, "this measurement was corrected or taken back already: correct the one that stands now")
 		}
 	}
 	row := measurementRow(a, in.ID, in.PaddockID, in.Input, v)
@@ -109,15 +106,13 @@ func measurementRow(a Actor, id, paddockID string, in measuring.Input, v measuri
 
 // WithdrawMeasurement takes a measurement back; both rows are kept.
 func (s *Service) WithdrawMeasurement(ctx context.Context, a Actor, id string) (WalkView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error { return withdraw(tx, a, id, "") })
-	if err != nil {
-		return WalkView{}, err
-	}
-	return s.Walk(ctx, a)
+	err := s.write(ctx, a, request{"", "withdraw measurement", id}, func(tx *writing) error { return tx.withdraw(id, "") })
+	return after(err, func() (WalkView, error) { return s.Walk(ctx, a) })
 }
 
-func withdraw(tx *gorm.DB, a Actor, id, reason string) error {
-	row, err := find[store.Measurement](tx, a.FarmID, "", id)
+func (tx *writing) withdraw(id, reason string) error {
+	a := tx.actor
+	row, err := find[store.Measurement](tx.DB, a.FarmID, "", id)
 	if err != nil {
 		return err
 	}
@@ -139,26 +134,23 @@ type OddAnswer struct {
 // AnswerOdd settles a question about a measurement. One of the wrong paddock is taken back, and kept for the right one
 // if that is named; otherwise it stands, and is not asked about again.
 func (s *Service) AnswerOdd(ctx context.Context, a Actor, id string, in OddAnswer) (WalkView, error) {
-	err := s.atomically(ctx, func(tx *gorm.DB) error {
-		row, err := find[store.Measurement](tx, a.FarmID, "", id)
+	err := s.write(ctx, a, request{"", "answer odd", []any{id, in}}, func(tx *writing) error {
+		row, err := find[store.Measurement](tx.DB, a.FarmID, "", id)
 		if err != nil {
 			return err
 		}
 		if in.Answer != "wrong_paddock" {
 			return tx.Model(&store.Measurement{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("answer", in.Answer).Error
 		}
-		if err := withdraw(tx, a, id, "it was another paddock"); err != nil || in.PaddockID == "" {
+		if err := tx.withdraw(id, "it was another paddock"); err != nil || in.PaddockID == "" {
 			return err
 		}
 		input := row.Details.V
 		input.Readings = row.Readings.V
-		return s.record(ctx, tx, a, NewMeasurement{ID: newID(), PaddockID: in.PaddockID, Input: input, CalibrationID: row.CalibrationID, Note: row.Note,
+		return tx.record(NewMeasurement{ID: newID(), PaddockID: in.PaddockID, Input: input, CalibrationID: row.CalibrationID, Note: row.Note,
 			MeasuredAt: row.MeasuredAt, Confirmed: true})
 	})
-	if err != nil {
-		return WalkView{}, err
-	}
-	return s.Walk(ctx, a)
+	return after(err, func() (WalkView, error) { return s.Walk(ctx, a) })
 }
 
 // LastMeasurement is the latest measurement of a paddock.
@@ -215,6 +207,7 @@ type OddView struct {
 
 // WalkView is the round of paddocks in order of the walk.
 type WalkView struct {
+	Version   int        `json:"version"` // of the farm's settings, the order of the walk among them
 	Stops     []WalkStop `json:"stops" nullable:"false"`
 	DaysSince *float64   `json:"days_since" nullable:"true"`
 	OwnOrder  bool       `json:"own_order"`
@@ -228,9 +221,9 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 	if err != nil {
 		return WalkView{}, err
 	}
-	past := se.recount(se.now)
+	past := se.past()
 	last := map[string]store.Measurement{}
-	out := WalkView{Stops: []WalkStop{}, Odd: se.odd(past), OwnOrder: len(se.row.WalkOrder.V) > 0}
+	out := WalkView{Version: se.row.Version, Stops: []WalkStop{}, Odd: se.odd(past), OwnOrder: len(se.row.WalkOrder.V) > 0}
 	for _, m := range se.measured {
 		if m.Method != carriedMethod {
 			last[m.PaddockID] = m
@@ -377,20 +370,30 @@ type WalkOrderInput struct {
 }
 
 // SetWalkOrder keeps the farm's own order of the walk.
-func (s *Service) SetWalkOrder(ctx context.Context, a Actor, in WalkOrderInput) (WalkView, error) {
+func (s *Service) SetWalkOrder(ctx context.Context, a Actor, version int, in WalkOrderInput) (WalkView, error) {
 	if len(in.PaddockIDs) > 5000 {
 		return WalkView{}, quantity.Refuse("paddock_ids", len(in.PaddockIDs), "at most 5 000 paddocks")
 	}
-	for i, id := range in.PaddockIDs {
-		if _, err := find[store.Paddock](s.DB.WithContext(ctx), a.FarmID, fmt.Sprintf("paddock_ids[%d]", i), id); err != nil {
-			return WalkView{}, err
+	err := s.write(ctx, a, request{"", "walk order", []any{version, in}}, func(tx *writing) error {
+		if err := tx.bumpFarm(version); err != nil {
+			return err
 		}
-	}
-	if err := s.DB.WithContext(ctx).Model(&store.Farm{}).Where("id = ?", a.FarmID).
-		Update("walk_order", store.JSON[[]string]{V: append([]string{}, in.PaddockIDs...)}).Error; err != nil {
-		return WalkView{}, err
-	}
-	return s.Walk(ctx, a)
+		var known []string
+		if err := tx.Model(&store.Paddock{}).Where("farm_id = ?", a.FarmID).Pluck("id", &known).Error; err != nil {
+			return err
+		}
+		ours := map[string]bool{}
+		for _, id := range known {
+			ours[id] = true
+		}
+		for i, id := range in.PaddockIDs {
+			if !ours[id] {
+				return quantity.Refuse(fmt.Sprintf("paddock_ids[%d]", i), id, "is not known on this farm")
+			}
+		}
+		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("walk_order", store.JSON[[]string]{V: append([]string{}, in.PaddockIDs...)}).Error
+	})
+	return after(err, func() (WalkView, error) { return s.Walk(ctx, a) })
 }
 
 // oddDays is how long a measurement that is far off is asked about.

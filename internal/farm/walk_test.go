@@ -67,7 +67,7 @@ func TestRecalibrationRestatesAndComesBack(t *testing.T) {
 	v, err = y.service.KeepCalibration(y.ctx, y.actor, autumn)
 	require.NoError(t, err)
 	assert.Zero(t, v.Restated, "its season is another")
-	v, err = y.service.RetireCalibration(y.ctx, y.actor, line.ID, farm.RetireInput{Retired: true, RestateFrom: "2026-01-01"})
+	v, err = y.service.RetireCalibration(y.ctx, y.actor, line.ID, 1, farm.RetireInput{Retired: true, RestateFrom: "2026-01-01"})
 	require.NoError(t, err)
 	assert.Equal(t, 2, v.Restated)
 	assert.Equal(t, before, y.masses(), "to the last bit")
@@ -158,8 +158,14 @@ func TestReadingsAreKeptOnce(t *testing.T) {
 	require.NoError(t, y.service.DB.First(&row, "id = ?", one.ID).Error)
 	assert.True(t, row.Dropped, "dropped, and still on record")
 	one.ID, one.PaddockID = id(), id()
-	_, err = y.service.KeepReadings(y.ctx, y.actor, farm.ReadingsInput{Readings: []farm.ReadingInput{one}})
-	assert.ErrorContains(t, err, "not a paddock of this farm")
+	good := one
+	good.ID, good.PaddockID, good.Dropped = id(), "", false
+	v, err = y.service.KeepReadings(y.ctx, y.actor, farm.ReadingsInput{Readings: []farm.ReadingInput{good, {ID: "no id"}, one}})
+	require.NoError(t, err)
+	assert.Equal(t, 1, v.Kept, "one bad reading refuses no other")
+	require.Len(t, v.Refused, 2)
+	assert.Equal(t, []int{1, 2}, []int{v.Refused[0].Index, v.Refused[1].Index}, "each is named by its place in what was sent")
+	assert.Equal(t, "paddock_id", v.Refused[1].Field)
 }
 
 func TestDeviceAndFileReadingsFindTheirPaddock(t *testing.T) {
@@ -255,7 +261,7 @@ func TestWeatherByHandFromAFileAndFromTheStandIn(t *testing.T) {
 	today, err := y.service.Today(y.ctx, y.actor)
 	require.NoError(t, err)
 	assert.Contains(t, fmt.Sprint(today.Minding), "too wet")
-	v, err = y.service.SetWeather(y.ctx, y.actor, farm.WeatherSettings{SoilMm: 90, Station: true, StationFrom: "2026-01-01"})
+	v, err = y.service.SetWeather(y.ctx, y.actor, y.settings(), farm.WeatherSettings{SoilMm: 90, Station: true, StationFrom: "2026-01-01"})
 	require.NoError(t, err)
 	assert.Equal(t, y.day(0), v.LastDay)
 	y.later(3)
@@ -297,14 +303,14 @@ func TestWalkersOrderEyeAndGrowth(t *testing.T) {
 	g, err = y.service.Growth(y.ctx, y.actor)
 	require.NoError(t, err)
 	assert.Equal(t, forage.Act, g.Farm.State, "510 kg a day on six hectares is more than grew, two walks in a row")
-	w, err := y.service.SetWalkOrder(y.ctx, y.actor, farm.WalkOrderInput{PaddockIDs: []string{p[2].ID, p[0].ID}})
+	w, err := y.service.SetWalkOrder(y.ctx, y.actor, y.settings(), farm.WalkOrderInput{PaddockIDs: []string{p[2].ID, p[0].ID}})
 	require.NoError(t, err)
 	assert.True(t, w.OwnOrder)
 	assert.Equal(t, []string{p[2].ID, p[0].ID, p[1].ID}, []string{w.Stops[0].PaddockID, w.Stops[1].PaddockID, w.Stops[2].PaddockID})
 	assert.Contains(t, w.Stops[0].Mass.Sources, "3 walks and looks")
-	g, err = y.service.SetCurve(y.ctx, y.actor, farm.CurveInput{SwardID: "ryegrass_white_clover", Curve: "cool_short_season"})
+	g, err = y.service.SetCurve(y.ctx, y.actor, y.settings(), farm.CurveInput{SwardID: "ryegrass_white_clover", Curve: "cool_short_season"})
 	require.NoError(t, err)
 	assert.Equal(t, "cool_short_season", g.Swards[0].Curve)
-	_, err = y.service.SetCurve(y.ctx, y.actor, farm.CurveInput{SwardID: "ryegrass_white_clover", Curve: "lunar"})
+	_, err = y.service.SetCurve(y.ctx, y.actor, y.settings(), farm.CurveInput{SwardID: "ryegrass_white_clover", Curve: "lunar"})
 	assert.ErrorContains(t, err, "not a growth curve")
 }

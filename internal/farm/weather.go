@@ -41,6 +41,7 @@ type WeatherDayView struct {
 
 // WeatherView is the farm's weather and what it means for growth today.
 type WeatherView struct {
+	Version  int              `json:"version"` // of the farm's settings, those of weather among them
 	Days     []WeatherDayView `json:"days" nullable:"false"`
 	SoilMm   float64          `json:"soil_mm"`
 	Growth   working.Figure   `json:"growth"` // of an ordinary year's
@@ -185,10 +186,10 @@ func (s *Service) KeepWeatherDay(ctx context.Context, a Actor, in WeatherDayInpu
 	if err := s.checkWeatherDay(ctx, a, in.Day); err != nil {
 		return WeatherView{}, err
 	}
-	if err := s.DB.WithContext(ctx).Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error; err != nil {
-		return WeatherView{}, err
-	}
-	return s.Weather(ctx, a)
+	err = s.write(ctx, a, request{"", "weather day", in}, func(tx *writing) error {
+		return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error
+	})
+	return after(err, func() (WeatherView, error) { return s.Weather(ctx, a) })
 }
 
 // weatherColumns are the usual heads of a weather file.
@@ -264,7 +265,7 @@ func (s *Service) ReadWeatherFile(ctx context.Context, a Actor, in WeatherFileIn
 	if !in.Keep || len(rows) == 0 {
 		return v, nil
 	}
-	err = s.atomically(ctx, func(tx *gorm.DB) error {
+	err = s.write(ctx, a, request{"", "weather file", in}, func(tx *writing) error {
 		return tx.Clauses(clause.OnConflict{UpdateAll: true}).CreateInBatches(&rows, 500).Error
 	})
 	v.Kept = len(rows)
@@ -312,79 +313,73 @@ type WeatherSettings struct {
 }
 
 // SetWeather keeps where weather comes from.
-func (s *Service) SetWeather(ctx context.Context, a Actor, in WeatherSettings) (WeatherView, error) {
+func (s *Service) SetWeather(ctx context.Context, a Actor, version int, in WeatherSettings) (WeatherView, error) {
 	if err := judge(in, in.Confirmed); err != nil {
-		return WeatherView{}, err
-	}
-	var farm store.Farm
-	if err := s.DB.WithContext(ctx).First(&farm, "id = ?", a.FarmID).Error; err != nil {
 		return WeatherView{}, err
 	}
 	now, err := s.Clock.Now(ctx)
 	if err != nil {
 		return WeatherView{}, err
 	}
-	fields := map[string]any{"soil_mm": in.SoilMm, "station_seed": nil, "station_from": nil}
-	if in.Station {
-		from := store.Day(now.AddDate(-1, 0, 0).Format(time.DateOnly))
-		if in.StationFrom != "" {
-			from = store.Day(in.StationFrom)
-			if err := s.checkWeatherDay(ctx, a, in.StationFrom); err != nil {
-				return WeatherView{}, err
-			}
-		}
-		fields["station_seed"], fields["station_from"] = int64(len(farm.ID))*7919+int64(farm.ID[0])<<16+int64(farm.ID[9])<<8+int64(farm.ID[35]), from
-	}
-	if err := s.DB.WithContext(ctx).Model(&store.Farm{}).Where("id = ?", a.FarmID).Updates(fields).Error; err != nil {
-		return WeatherView{}, err
-	}
-	if !in.Station {
-		if err := s.DB.WithContext(ctx).Where("farm_id = ? AND source = 'station'", a.FarmID).Delete(&store.WeatherDay{}).Error; err != nil {
+	from := store.Day(now.AddDate(-1, 0, 0).Format(time.DateOnly))
+	if in.Station && in.StationFrom != "" {
+		from = store.Day(in.StationFrom)
+		if err := s.checkWeatherDay(ctx, a, in.StationFrom); err != nil {
 			return WeatherView{}, err
 		}
 	}
-	return s.Weather(ctx, a)
+	err = s.write(ctx, a, request{"", "weather settings", []any{version, in}}, func(tx *writing) error {
+		if err := tx.bumpFarm(version); err != nil {
+			return err
+		}
+		fields := map[string]any{"soil_mm": in.SoilMm, "station_seed": nil, "station_from": nil}
+		if in.Station {
+			id := tx.farm.ID
+			fields["station_seed"], fields["station_from"] = int64(len(id))*7919+int64(id[0])<<16+int64(id[9])<<8+int64(id[35]), from
+		} else if err := tx.Where("farm_id = ? AND source = 'station'", a.FarmID).Delete(&store.WeatherDay{}).Error; err != nil {
+			return err
+		}
+		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Updates(fields).Error
+	})
+	return after(err, func() (WeatherView, error) { return s.Weather(ctx, a) })
+}
+
+// stationDue tells whether the stand-in station has days up to today to write down.
+func (p *picture) stationDue(today store.Day) bool {
+	if p.row.StationSeed == nil || p.row.StationFrom == nil {
+		return false
+	}
+	last := dayNumber(today)
+	for n := max(dayNumber(*p.row.StationFrom), last-weatherDays+1); n <= last; n++ {
+		if _, known := p.weatherFrom[n]; !known {
+			return true
+		}
+	}
+	return false
 }
 
 // followStation lets the stand-in station write down the days up to today that nobody has written down.
 func (s *Service) followStation(ctx context.Context, a Actor) error {
-	db := s.DB.WithContext(ctx)
-	var farm store.Farm
-	if err := db.Select("id", "latitude", "time_zone", "station_seed", "station_from").First(&farm, "id = ?", a.FarmID).Error; err != nil {
-		return err
-	}
-	if farm.StationSeed == nil || farm.StationFrom == nil {
-		return nil
-	}
-	loc, err := time.LoadLocation(farm.TimeZone)
-	if err != nil {
-		return err
-	}
-	now, err := s.Clock.Now(ctx)
-	if err != nil {
-		return err
-	}
-	today, first := dayNumber(store.DayOf(now, loc)), dayNumber(*farm.StationFrom)
-	var last []store.Day
-	if err := db.Model(&store.WeatherDay{}).Where("farm_id = ? AND source = 'station'", a.FarmID).Order("day DESC").Limit(1).Pluck("day", &last).Error; err != nil {
-		return err
-	}
-	next := first
-	if len(last) > 0 {
-		next = dayNumber(last[0]) + 1
-	}
-	if next > today {
-		return nil
-	}
-	from, err := farm.StationFrom.Time(time.UTC)
-	if err != nil {
-		return err
-	}
-	var rows []store.WeatherDay
-	for i, d := range standin.Station(*farm.StationSeed, farm.Latitude, from, today-first+1) {
-		if first+i >= next {
+	return s.write(ctx, Actor{FarmID: a.FarmID}, request{"", "station", nil}, func(tx *writing) error {
+		if tx.farm.StationSeed == nil || tx.farm.StationFrom == nil {
+			return nil
+		}
+		loc, err := time.LoadLocation(tx.farm.TimeZone)
+		if err != nil {
+			loc = time.UTC
+		}
+		from, err := tx.farm.StationFrom.Time(time.UTC)
+		if err != nil {
+			return err
+		}
+		first, today := dayNumber(*tx.farm.StationFrom), dayNumber(store.DayOf(tx.now, loc))
+		var rows []store.WeatherDay
+		for i, d := range standin.Station(*tx.farm.StationSeed, tx.farm.Latitude, from, today-first+1) {
 			rows = append(rows, store.WeatherDay{FarmID: a.FarmID, Day: dayAt(first + i), RainMm: d.Rain, MeanC: d.Mean, LeastC: d.Least, MostC: d.Most, SunH: d.Sun, Source: "station"})
 		}
-	}
-	return db.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(&rows, 500).Error
+		if len(rows) == 0 {
+			return nil
+		}
+		return tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(&rows, 500).Error
+	})
 }

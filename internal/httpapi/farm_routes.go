@@ -38,7 +38,7 @@ func (s *Server) farmRoutes() {
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}", "farm", "A farm", func(ctx context.Context, _ *FarmPath) (*body[farm.FarmView], error) {
 		return answer(f.Farm(ctx, actor(ctx)))
-	})
+	}, live)
 	route(s, owner, http.MethodPut, "/api/farms/{farm}", "update-farm", "Change a farm", func(ctx context.Context, in *farmChange) (*body[farm.FarmView], error) {
 		return answer(f.UpdateFarm(ctx, actor(ctx), in.Version, in.Body))
 	})

@@ -23,8 +23,14 @@ type LayoutPath struct {
 	Layout string `path:"layout" format:"uuid"`
 }
 
+type layoutChange struct {
+	LayoutPath
+	IfMatch
+}
+
 type inLayout[T any] struct {
 	LayoutPath
+	IfMatch
 	Body T
 }
 
@@ -58,6 +64,19 @@ type file struct {
 	Body               []byte
 }
 
+type tilePath struct {
+	FarmPath
+	Z int `path:"z" minimum:"0" maximum:"22"`
+	X int `path:"x" minimum:"0"`
+	Y int `path:"y" minimum:"0"`
+}
+
+type tileFile struct {
+	ContentType  string `header:"Content-Type"`
+	CacheControl string `header:"Cache-Control"`
+	Body         []byte
+}
+
 // TileInput is the address of map tiles.
 type TileInput struct {
 	Address string `json:"address"`
@@ -76,10 +95,10 @@ func (s *Server) landRoutes() {
 	})
 	route(s, manager, http.MethodPost, base+"/land/undo", "undo-land", "Take the latest edit of the land back", func(ctx context.Context, _ *FarmPath) (*body[farm.LandView], error) {
 		return answer(f.Undo(ctx, actor(ctx)))
-	})
+	}, keyed)
 	route(s, manager, http.MethodPost, base+"/land/redo", "redo-land", "Do the edit again that was undone last", func(ctx context.Context, _ *FarmPath) (*body[farm.LandView], error) {
 		return answer(f.Redo(ctx, actor(ctx)))
-	})
+	}, keyed)
 	s.fieldRoutes(base)
 	s.layoutRoutes(base)
 	s.fenceRoutes(base)
@@ -133,13 +152,13 @@ func (s *Server) layoutRoutes(base string) {
 		return answer(f.AcceptDivision(ctx, actor(ctx), in.ID, in.Body))
 	})
 	route(s, manager, http.MethodPut, base+"/fields/{id}/layouts/{layout}", "rename-layout", "Rename a layout", func(ctx context.Context, in *inLayout[Named]) (*body[farm.FieldView], error) {
-		return answer(f.RenameLayout(ctx, actor(ctx), in.ID, in.Layout, in.Body.Name))
+		return answer(f.RenameLayout(ctx, actor(ctx), in.ID, in.Layout, in.Version, in.Body.Name))
 	})
 	route(s, manager, http.MethodPost, base+"/fields/{id}/layouts/{layout}/use", "use-layout", "Say when a kept layout holds", func(ctx context.Context, in *inLayout[farm.UseLayout]) (*body[farm.FieldView], error) {
-		return answer(f.UseLayout(ctx, actor(ctx), in.ID, in.Layout, in.Body))
+		return answer(f.UseLayout(ctx, actor(ctx), in.ID, in.Layout, in.Version, in.Body))
 	})
-	route(s, manager, http.MethodDelete, base+"/fields/{id}/layouts/{layout}", "remove-layout", "Take a layout off the list; its records stay", func(ctx context.Context, in *LayoutPath) (*body[farm.FieldView], error) {
-		return answer(f.RemoveLayout(ctx, actor(ctx), in.ID, in.Layout))
+	route(s, manager, http.MethodDelete, base+"/fields/{id}/layouts/{layout}", "remove-layout", "Take a layout off the list; its records stay", func(ctx context.Context, in *layoutChange) (*body[farm.FieldView], error) {
+		return answer(f.RemoveLayout(ctx, actor(ctx), in.ID, in.Layout, in.Version))
 	})
 }
 
@@ -209,7 +228,11 @@ func (s *Server) groundRoutes(base string) {
 	route(s, manager, http.MethodDelete, base+"/land/ground/{id}", "remove-ground", "Take a picture or contours away", func(ctx context.Context, in *ItemPath) (*body[farm.GroundView], error) {
 		return answer(f.RemoveGround(ctx, actor(ctx), in.ID))
 	})
-	route(s, manager, http.MethodPut, base+"/land/tiles", "set-tiles", "Give or take away an address of map tiles", func(ctx context.Context, in *in[TileInput]) (*body[farm.GroundView], error) {
-		return answer(f.SetTiles(ctx, actor(ctx), in.Body.Address))
+	route(s, viewer, http.MethodGet, base+"/land/tiles/{z}/{x}/{y}", "tile", "A tile of the farm's map, from the address it gave", func(ctx context.Context, in *tilePath) (*tileFile, error) {
+		kind, raw, err := f.Tile(ctx, actor(ctx), in.Z, in.X, in.Y)
+		return &tileFile{kind, "private, max-age=604800", raw}, err
+	}, live)
+	route(s, manager, http.MethodPut, base+"/land/tiles", "set-tiles", "Give or take away an address of map tiles", func(ctx context.Context, in *setting[TileInput]) (*body[farm.GroundView], error) {
+		return answer(f.SetTiles(ctx, actor(ctx), in.Version, in.Body.Address))
 	})
 }

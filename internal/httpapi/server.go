@@ -6,9 +6,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
-	"errors"
 	"log/slog"
-	"net"
 	"net/http"
 	"reflect"
 	"strings"
@@ -22,7 +20,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"fjell/core/measuring"
-	"fjell/core/quantity"
 	"fjell/internal/farm"
 )
 
@@ -67,11 +64,12 @@ func New(service *farm.Service, pool *sql.DB, options Options) (*Server, error) 
 		slog.ErrorContext(r.Context(), "session", "error", err)
 		http.Error(w, "the session could not be read: try again", http.StatusServiceUnavailable)
 	}
-	s.Engine.Use(gin.Recovery(), secure, deadline, gzip.Gzip(gzip.DefaultCompression))
+	s.Engine.Use(gin.Recovery(), secure, deadline, gzip.Gzip(gzip.DefaultCompression), tagged)
 
 	config := huma.DefaultConfig("Fjell", Version)
 	config.DocsPath, config.SchemasPath, config.OpenAPIPath = "", "", "/api/openapi"
 	config.CreateHooks = nil // no $schema links in answers
+	config.Formats = map[string]huma.Format{"application/json": jsonFormat, "json": jsonFormat}
 	s.API = humagin.New(s.Engine, config)
 	s.accountRoutes()
 	s.sumRoutes()
@@ -99,7 +97,10 @@ func secure(c *gin.Context) {
 	h.Set("Content-Security-Policy", policy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
-	if strings.HasPrefix(c.Request.URL.Path, "/api/") {
+	switch {
+	case c.Request.Method == http.MethodGet && strings.HasPrefix(c.Request.URL.Path, "/api/farms/"):
+		h.Set("Cache-Control", "private, no-cache") // kept, and asked about each time by its tag
+	case strings.HasPrefix(c.Request.URL.Path, "/api/"):
 		h.Set("Cache-Control", "no-store")
 	}
 }
@@ -109,135 +110,6 @@ func deadline(c *gin.Context) {
 	defer cancel()
 	c.Request = c.Request.WithContext(ctx)
 	c.Next()
-}
-
-type contextKey int
-
-const (
-	userKey contextKey = iota
-	actorKey
-)
-
-const sessionUser = "user"
-
-// access of a route: who may call it. It is part of the route's description, so that no route can be without one.
-type access struct {
-	signedIn bool
-	role     farm.Role // on the farm named in the path
-}
-
-var (
-	anyone   = access{}
-	signedIn = access{signedIn: true}
-	viewer   = access{signedIn: true, role: farm.Viewer}
-	hand     = access{signedIn: true, role: farm.Hand}
-	manager  = access{signedIn: true, role: farm.Manager}
-	owner    = access{signedIn: true, role: farm.Owner}
-)
-
-// route registers one operation. Everything below /api/farms/{farm} passes the farm's wall here, and only here.
-func route[I, O any](s *Server, who access, method, path, id, summary string, handler func(context.Context, *I) (*O, error), with ...func(*huma.Operation)) {
-	onFarm := strings.HasPrefix(path, "/api/farms/{farm}")
-	if onFarm != (who.role != "") {
-		panic("route " + path + ": a farm's route needs a role, and only a farm's")
-	}
-	op := huma.Operation{Method: method, Path: path, OperationID: id, Summary: summary, DefaultStatus: http.StatusOK,
-		Errors: []int{http.StatusUnprocessableEntity}}
-	if who.signedIn {
-		op.Middlewares = append(op.Middlewares, s.wall(who))
-	}
-	for _, w := range with {
-		w(&op)
-	}
-	huma.Register(s.API, op, func(ctx context.Context, in *I) (*O, error) {
-		out, err := handler(ctx, in)
-		if err != nil {
-			return nil, problem(ctx, err)
-		}
-		return out, nil
-	})
-}
-
-// wall lets in only people who are signed in and, on a farm, its members whose role covers the route.
-func (s *Server) wall(who access) func(huma.Context, func(huma.Context)) {
-	return func(ctx huma.Context, next func(huma.Context)) {
-		refuse := func(err error) {
-			status := problem(ctx.Context(), err)
-			_ = huma.WriteErr(s.API, ctx, status.GetStatus(), status.Error())
-		}
-		user := s.sessions.GetString(ctx.Context(), sessionUser)
-		if user == "" {
-			_ = huma.WriteErr(s.API, ctx, http.StatusUnauthorized, "sign in first")
-			return
-		}
-		ctx = huma.WithValue(ctx, userKey, user)
-		if who.role != "" {
-			farmID := ctx.Param("farm")
-			role, err := s.Farm.Role(ctx.Context(), farmID, user)
-			if err == nil && !role.Includes(who.role) {
-				err = farm.ErrForbidden
-			}
-			if err != nil {
-				refuse(err)
-				return
-			}
-			ctx = huma.WithValue(ctx, actorKey, farm.Actor{UserID: user, FarmID: farmID, Role: role})
-		}
-		next(ctx)
-	}
-}
-
-func actor(ctx context.Context) farm.Actor { a, _ := ctx.Value(actorKey).(farm.Actor); return a }
-func user(ctx context.Context) string      { u, _ := ctx.Value(userKey).(string); return u }
-
-// address is where a request comes from, for the sign-in limit.
-func address(ctx context.Context) string {
-	a, _ := ctx.Value(addressKey{}).(string)
-	return a
-}
-
-type addressKey struct{}
-
-// UnusualType marks the problem of figures that are taken once they are confirmed.
-const UnusualType = "urn:fjell:unusual"
-
-// problem turns an error of a use case into a problem document (RFC 9457).
-func problem(ctx context.Context, err error) huma.StatusError {
-	var refused *quantity.Problem
-	var unusual *farm.Unusual
-	var changed *farm.Changed
-	model := &huma.ErrorModel{Detail: err.Error()}
-	switch {
-	case errors.As(err, &refused):
-		model.Status = http.StatusUnprocessableEntity
-		model.Errors = []*huma.ErrorDetail{{Location: "body." + refused.Field, Message: refused.Message, Value: refused.Came}}
-	case errors.As(err, &unusual):
-		model.Status, model.Type = http.StatusUnprocessableEntity, UnusualType
-		for _, p := range unusual.Problems {
-			model.Errors = append(model.Errors, &huma.ErrorDetail{Location: "body." + p.Field, Message: p.Message, Value: p.Came})
-		}
-	case errors.As(err, &changed):
-		model.Status = http.StatusPreconditionFailed
-		model.Errors = []*huma.ErrorDetail{{Location: "header.If-Match", Message: "seen version", Value: changed.Yours},
-			{Location: "stored", Message: "stored version", Value: map[string]any{"version": changed.Stored, "record": changed.Record}}}
-	case errors.Is(err, farm.ErrNotFound), errors.Is(err, farm.ErrStranger):
-		model.Status = http.StatusNotFound
-	case errors.Is(err, farm.ErrForbidden):
-		model.Status = http.StatusForbidden
-	case errors.Is(err, farm.ErrSignIn), errors.Is(err, farm.ErrToken):
-		model.Status = http.StatusUnauthorized
-	case errors.Is(err, farm.ErrTooMany):
-		model.Status = http.StatusTooManyRequests
-	case errors.Is(err, farm.ErrSameID), errors.Is(err, farm.ErrClockRuns):
-		model.Status = http.StatusConflict
-	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
-		model.Status, model.Detail = http.StatusServiceUnavailable, "this took too long and was stopped: nothing was changed, try again"
-	default:
-		slog.ErrorContext(ctx, "request failed", "error", err)
-		model.Status, model.Detail = http.StatusInternalServerError, "something went wrong on our side; nothing was changed"
-	}
-	model.Title = http.StatusText(model.Status)
-	return model
 }
 
 // IfMatch is the version of the record a change is based on.
@@ -270,6 +142,12 @@ type in[T any] struct {
 	Body T
 }
 
+type setting[T any] struct {
+	FarmPath
+	IfMatch
+	Body T
+}
+
 type inItem[T any] struct {
 	ItemPath
 	Body T
@@ -286,13 +164,4 @@ type empty struct{}
 // OpenAPI is the API document as JSON.
 func (s *Server) OpenAPI() ([]byte, error) {
 	return json.MarshalIndent(s.API.OpenAPI(), "", " ")
-}
-
-// rememberAddress puts the network address of the client where the sign-in limit finds it.
-func rememberAddress(ctx huma.Context, next func(huma.Context)) {
-	ip := humagin.Unwrap(ctx).ClientIP()
-	if ip == "" {
-		ip, _, _ = net.SplitHostPort(ctx.RemoteAddr())
-	}
-	next(huma.WithValue(ctx, addressKey{}, ip))
 }

@@ -52,9 +52,9 @@ func (s *Server) walkRoutes() {
 	f := s.Farm
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/walk", "walk", "The round of paddocks", func(ctx context.Context, _ *FarmPath) (*body[farm.WalkView], error) {
 		return answer(f.Walk(ctx, actor(ctx)))
-	})
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/walk/order", "walk-order", "Set the farm's own order of the walk", func(ctx context.Context, in *in[farm.WalkOrderInput]) (*body[farm.WalkView], error) {
-		return answer(f.SetWalkOrder(ctx, actor(ctx), in.Body))
+	}, live)
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/walk/order", "walk-order", "Set the farm's own order of the walk", func(ctx context.Context, in *setting[farm.WalkOrderInput]) (*body[farm.WalkView], error) {
+		return answer(f.SetWalkOrder(ctx, actor(ctx), in.Version, in.Body))
 	})
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/measurements", "record-measurement", "Keep a measurement", func(ctx context.Context, in *in[farm.NewMeasurement]) (*empty, error) {
 		return &empty{}, f.RecordMeasurement(ctx, actor(ctx), in.Body)
@@ -78,8 +78,8 @@ func (s *Server) walkRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/growth", "growth", "What grew between the walks", func(ctx context.Context, _ *FarmPath) (*body[farm.GrowthView], error) {
 		return answer(f.Growth(ctx, actor(ctx)))
 	})
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/growth/curve", "set-curve", "Choose the growth curve of a sward on this farm", func(ctx context.Context, in *in[farm.CurveInput]) (*body[farm.GrowthView], error) {
-		return answer(f.SetCurve(ctx, actor(ctx), in.Body))
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/growth/curve", "set-curve", "Choose the growth curve of a sward on this farm", func(ctx context.Context, in *setting[farm.CurveInput]) (*body[farm.GrowthView], error) {
+		return answer(f.SetCurve(ctx, actor(ctx), in.Version, in.Body))
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/eyes", "eyes", "How near each walker's eye comes", func(ctx context.Context, _ *FarmPath) (*body[[]farm.WalkerView], error) {
 		return answer(f.Eyes(ctx, actor(ctx)))
@@ -101,8 +101,8 @@ func (s *Server) calibrationRoutes() {
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/calibrations", "keep-calibration", "Take a calibration into use", func(ctx context.Context, in *in[farm.NewCalibration]) (*body[farm.CalibrationsView], error) {
 		return answer(f.KeepCalibration(ctx, actor(ctx), in.Body))
 	})
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/calibrations/{id}", "retire-calibration", "Take a calibration out of use, or back into it", func(ctx context.Context, in *inItem[farm.RetireInput]) (*body[farm.CalibrationsView], error) {
-		return answer(f.RetireCalibration(ctx, actor(ctx), in.ID, in.Body))
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/calibrations/{id}", "retire-calibration", "Take a calibration out of use, or back into it", func(ctx context.Context, in *change[farm.RetireInput]) (*body[farm.CalibrationsView], error) {
+		return answer(f.RetireCalibration(ctx, actor(ctx), in.ID, in.Version, in.Body))
 	})
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/meters", "compare-meters", "How two meters differ, and which to trust", func(_ context.Context, in *in[farm.MetersInput]) (*body[farm.MetersView], error) {
 		return answer(f.CompareMeters(in.Body))
@@ -113,7 +113,7 @@ func (s *Server) readingRoutes() {
 	f := s.Farm
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/devices", "devices", "Devices that send readings", func(ctx context.Context, _ *FarmPath) (*body[[]farm.DeviceView], error) {
 		return answer(f.Devices(ctx, actor(ctx)))
-	})
+	}, live)
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/devices", "add-device", "Make a device and its token", func(ctx context.Context, in *in[farm.NewDevice]) (*body[farm.DeviceView], error) {
 		return answer(f.AddDevice(ctx, actor(ctx), in.Body))
 	})
@@ -132,7 +132,7 @@ func (s *Server) readingRoutes() {
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/readings/waiting", "waiting-readings", "Readings of devices and files, by paddock", func(ctx context.Context, _ *FarmPath) (*body[farm.WaitingView], error) {
 		return answer(f.Waiting(ctx, actor(ctx)))
-	})
+	}, live)
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/readings/take", "take-readings", "Make measurements of waiting readings", func(ctx context.Context, in *in[farm.TakeIn]) (*body[farm.WalkView], error) {
 		return answer(f.TakeReadings(ctx, actor(ctx), in.Body))
 	})
@@ -152,8 +152,8 @@ func (s *Server) weatherRoutes() {
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/weather/file", "weather-file", "What a file of weather holds; kept when asked", func(ctx context.Context, in *in[farm.WeatherFileInput]) (*body[farm.WeatherFileView], error) {
 		return answer(f.ReadWeatherFile(ctx, actor(ctx), in.Body))
 	}, room(4<<20))
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/weather", "set-weather", "Where weather comes from, and what the soil holds", func(ctx context.Context, in *in[farm.WeatherSettings]) (*body[farm.WeatherView], error) {
-		return answer(f.SetWeather(ctx, actor(ctx), in.Body))
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/weather", "set-weather", "Where weather comes from, and what the soil holds", func(ctx context.Context, in *setting[farm.WeatherSettings]) (*body[farm.WeatherView], error) {
+		return answer(f.SetWeather(ctx, actor(ctx), in.Version, in.Body))
 	})
 }
 

@@ -39,12 +39,6 @@ func (s *Server) webApp() {
 			return
 		}
 		c.Header("Cache-Control", "no-cache")
-		// A farm that gave an address of map tiles may load pictures from there, and from nowhere else.
-		if s.Farm != nil && s.Farm.DB != nil {
-			if hosts, err := s.Farm.TileHosts(c.Request.Context()); err == nil && len(hosts) > 0 {
-				c.Header("Content-Security-Policy", strings.Replace(policy, "img-src 'self'", "img-src 'self' "+strings.Join(hosts, " "), 1))
-			}
-		}
 		c.Data(http.StatusOK, "text/html; charset=utf-8", page)
 	})
 }

@@ -5,7 +5,6 @@ import (
 	"context"
 	"database/sql"
 	"embed"
-	"errors"
 	"fmt"
 	"io/fs"
 	"log/slog"
@@ -22,6 +21,10 @@ import (
 //go:embed migrations/*.sql
 var migrations embed.FS
 
+// answerTimeout ends the wait for a database that took a statement and says nothing, a commit above all, which no
+// context ends.
+const answerTimeout = 15 * time.Second
+
 // Open connects to a data source name and waits until the server answers or the context ends.
 func Open(ctx context.Context, name string) (*gorm.DB, error) {
 	cfg, err := mysql.ParseDSN(name)
@@ -35,7 +38,14 @@ func Open(ctx context.Context, name string) (*gorm.DB, error) {
 	cfg.Params["charset"] = "utf8mb4"
 	cfg.Params["time_zone"] = "'+00:00'"
 	cfg.Params["sql_mode"] = "'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO'"
-	cfg.InterpolateParams = true // one round trip a query
+	cfg.Params["innodb_lock_wait_timeout"] = "10" // a farm's lock is held for milliseconds; who waits longer is told
+	cfg.InterpolateParams = true                  // one round trip a query
+	if cfg.Timeout == 0 {
+		cfg.Timeout = 3 * time.Second
+	}
+	if cfg.ReadTimeout == 0 {
+		cfg.ReadTimeout = answerTimeout
+	}
 	pool, err := sql.Open("mysql", cfg.FormatDSN())
 	if err != nil {
 		return nil, fmt.Errorf("open database: %w", err)
@@ -85,28 +95,4 @@ func Migrate(ctx context.Context, db *gorm.DB) error {
 		return fmt.Errorf("migrate: %w", err)
 	}
 	return nil
-}
-
-// Atomically runs work in one transaction and tries again when the database broke it off to resolve a deadlock, a
-// lock wait or a failed certification in a cluster. work must therefore be safe to run twice.
-func Atomically(ctx context.Context, db *gorm.DB, work func(tx *gorm.DB) error) error {
-	for attempt := 1; ; attempt++ {
-		err := db.WithContext(ctx).Transaction(work)
-		if !again(err) || attempt == 5 {
-			return err
-		}
-		select {
-		case <-ctx.Done():
-			return err
-		case <-time.After(time.Duration(attempt*attempt) * 10 * time.Millisecond):
-		}
-	}
-}
-
-func again(err error) bool {
-	var e *mysql.MySQLError
-	if !errors.As(err, &e) {
-		return false
-	}
-	return e.Number == 1213 || e.Number == 1205 || e.Number == 1020 || e.Number == 1047
 }

@@ -56,8 +56,11 @@ type Farm struct {
 	SoilMm      float64
 	StationSeed *int64
 	StationFrom *Day
-	Version     int
-	CreatedAt   time.Time
+	Version     int // of the settings above
+	// FactsVersion is raised by every write on the farm. It also is the farm's own sequence: what is written later has
+	// the larger one, whatever the clocks of processes say.
+	FactsVersion int64
+	CreatedAt    time.Time
 }
 
 // Member is a user's role on a farm.
@@ -113,6 +116,7 @@ type Layout struct {
 	Intent    string
 	Temporary bool
 	RemovedAt *time.Time
+	Version   int
 }
 
 // LayoutSpan is the days a layout holds: from one day until before another, or on.
@@ -151,6 +155,7 @@ type Zone struct {
 type LandStep struct {
 	FarmID  string `gorm:"primaryKey"`
 	ID      string `gorm:"primaryKey"`
+	Seq     int64  // the facts' version it made
 	Batch   string
 	Label   string
 	Changes JSON[[]RowChange]
@@ -349,6 +354,7 @@ type Calibration struct {
 	RSquared    float64
 	ErrorKg     float64
 	Retired     bool
+	Version     int
 	CreatedAt   time.Time
 }
 
@@ -430,6 +436,7 @@ type Plan struct {
 	ID        string `gorm:"primaryKey"`
 	StartsOn  Day
 	Days      int
+	Seq       int64 // the latest is the present plan
 	Version   int
 	CreatedAt time.Time
 }

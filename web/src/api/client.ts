@@ -29,6 +29,30 @@ export class Refusal extends Error {
 
 export const api = createClient<paths>({ baseUrl: '' })
 
+// A write carries a key of its own, which stays the same until its outcome is known: pressed again after an answer that
+// was lost, it counts once.
+const keyHeader = 'Idempotency-Key'
+const keys = new Map<string, string>()
+const marks = new WeakMap<Request, string>()
+
+api.use({
+  async onRequest({ request, schemaPath }) {
+    if (request.method === 'GET' || !schemaPath.startsWith('/api/farms/{farm}')) return
+    const json = request.headers.get('Content-Type')?.includes('json')
+    const mark = [request.method, request.url, request.headers.get('If-Match'), json ? await request.clone().text() : ''].join(
+      '\n',
+    )
+    const key = keys.get(mark) ?? newId()
+    keys.set(mark, key)
+    request.headers.set(keyHeader, key)
+    marks.set(request, mark)
+  },
+  onResponse({ request, response }) {
+    const mark = marks.get(request)
+    if (mark !== undefined && response.status < 500) keys.delete(mark)
+  },
+})
+
 interface Answer<T> {
   data?: T
   error?: unknown
@@ -41,7 +65,12 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await request
   } catch {
-    throw new Refusal(0, 'No answer from Fjell. Look at the connection and try again; nothing was changed.', [], false)
+    throw new Refusal(
+      0,
+      'No answer from Fjell. Look at the connection and try again: if it did arrive, it will not count twice.',
+      [],
+      false,
+    )
   }
   if (answer.response.ok) return answer.data as T
   const problem = (answer.error ?? {}) as { detail?: string; type?: string; errors?: { location?: string; message?: string }[] }

@@ -741,6 +741,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/land/tiles/{z}/{x}/{y}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A tile of the farm's map, from the address it gave */
+        get: operations["tile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/land/track": {
         parameters: {
             query?: never;
@@ -1755,6 +1772,8 @@ export interface components {
             slope_kg_per_cm: number;
             sward_id: string;
             sward_name: string;
+            /** Format: int64 */
+            version: number;
         };
         CalibrationsView: {
             calibrations: components["schemas"]["CalibrationView"][];
@@ -2069,6 +2088,8 @@ export interface components {
             /** Format: double */
             daily_gain_kg?: number;
             day: string;
+            /** @description why it cannot have been; it is left out of every figure until it is put right or taken back */
+            does_not_fit?: string;
             from_id?: string;
             from_name: string;
             happened_on?: string;
@@ -2229,6 +2250,8 @@ export interface components {
             heights: components["schemas"]["HeightsView"][];
             pictures: components["schemas"]["PictureView"][];
             tile_address: string;
+            /** Format: int64 */
+            version: number;
         };
         GrowthCurve: {
             climate: string;
@@ -2253,6 +2276,8 @@ export interface components {
             farm: components["schemas"]["GrowthDial"];
             mobs: components["schemas"]["GrowthDial"][];
             swards: components["schemas"]["SwardGrowth"][];
+            /** Format: int64 */
+            version: number;
         };
         GuessPoint: {
             /** Format: date-time */
@@ -2341,6 +2366,8 @@ export interface components {
             paddocks: components["schemas"]["LayoutPaddock"][];
             spans: components["schemas"]["SpanView"][];
             temporary: boolean;
+            /** Format: int64 */
+            version: number;
         };
         LeastFenceView: {
             /** Format: double */
@@ -3556,6 +3583,8 @@ export interface components {
             own_order: boolean;
             stops: components["schemas"]["WalkStop"][];
             /** Format: int64 */
+            version: number;
+            /** Format: int64 */
             waiting: number;
         };
         WalkerView: {
@@ -3651,6 +3680,8 @@ export interface components {
             /** Format: double */
             soil_mm: number;
             station: boolean;
+            /** Format: int64 */
+            version: number;
         };
         YearView: {
             bands: components["schemas"]["StockBand"][];
@@ -3874,6 +3905,8 @@ export interface operations {
         parameters: {
             query?: never;
             header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
                 /** @description version of the record that this change is based on */
                 "If-Match": number;
             };
@@ -3960,7 +3993,10 @@ export interface operations {
     "keep-calibration": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -4004,7 +4040,10 @@ export interface operations {
     "fit-calibration": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -4048,7 +4087,12 @@ export interface operations {
     "retire-calibration": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4173,7 +4217,10 @@ export interface operations {
     "add-device": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -4217,7 +4264,10 @@ export interface operations {
     "stand-in-plate": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -4261,7 +4311,10 @@ export interface operations {
     "revoke-device": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4342,7 +4395,10 @@ export interface operations {
     "create-field": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -4387,6 +4443,8 @@ export interface operations {
         parameters: {
             query?: never;
             header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
                 /** @description version of the record that this change is based on */
                 "If-Match": number;
             };
@@ -4434,7 +4492,10 @@ export interface operations {
     "remove-field": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4473,7 +4534,10 @@ export interface operations {
     divide: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4518,7 +4582,10 @@ export interface operations {
     exclude: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4563,7 +4630,10 @@ export interface operations {
     "remove-exclusion": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4650,7 +4720,10 @@ export interface operations {
     "accept-division": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4695,7 +4768,12 @@ export interface operations {
     "rename-layout": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4741,7 +4819,12 @@ export interface operations {
     "remove-layout": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4783,7 +4866,12 @@ export interface operations {
     "use-layout": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4829,7 +4917,10 @@ export interface operations {
     "least-fence": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4874,7 +4965,10 @@ export interface operations {
     "add-zone": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -4919,7 +5013,10 @@ export interface operations {
     "remove-zone": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -5001,7 +5098,12 @@ export interface operations {
     "set-curve": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
             path: {
                 farm: string;
             };
@@ -5085,7 +5187,10 @@ export interface operations {
     "bring-land": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5129,7 +5234,10 @@ export interface operations {
     "move-corner": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5256,7 +5364,10 @@ export interface operations {
     "remove-ground": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -5297,7 +5408,10 @@ export interface operations {
     "add-heights": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5341,7 +5455,10 @@ export interface operations {
     "add-mark": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5385,7 +5502,10 @@ export interface operations {
     "remove-mark": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -5426,7 +5546,10 @@ export interface operations {
     "measure-line": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5470,7 +5593,10 @@ export interface operations {
     "merge-paddocks": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5514,7 +5640,10 @@ export interface operations {
     "add-picture": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5604,7 +5733,10 @@ export interface operations {
                 /** @description name of the file; its ending says what it is */
                 name?: string;
             };
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5648,7 +5780,10 @@ export interface operations {
     "redo-land": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key": string;
+            };
             path: {
                 farm: string;
             };
@@ -5728,7 +5863,10 @@ export interface operations {
     "split-paddock": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5772,7 +5910,12 @@ export interface operations {
     "set-tiles": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
             path: {
                 farm: string;
             };
@@ -5813,10 +5956,58 @@ export interface operations {
             };
         };
     };
-    track: {
+    tile: {
         parameters: {
             query?: never;
             header?: never;
+            path: {
+                farm: string;
+                z: number;
+                x: number;
+                y: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    track: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5860,7 +6051,10 @@ export interface operations {
     "undo-land": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key": string;
+            };
             path: {
                 farm: string;
             };
@@ -5900,7 +6094,10 @@ export interface operations {
     "record-measurement": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -5942,7 +6139,10 @@ export interface operations {
     "withdraw-measurement": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -5983,7 +6183,10 @@ export interface operations {
     "answer-odd": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -6068,7 +6271,10 @@ export interface operations {
     "set-member": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -6112,7 +6318,10 @@ export interface operations {
     "compare-meters": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -6196,7 +6405,10 @@ export interface operations {
     "create-mob": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -6241,6 +6453,8 @@ export interface operations {
         parameters: {
             query?: never;
             header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
                 /** @description version of the record that this change is based on */
                 "If-Match": number;
             };
@@ -6288,7 +6502,10 @@ export interface operations {
     "remove-mob": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -6327,7 +6544,10 @@ export interface operations {
     "restore-mob": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -6408,7 +6628,10 @@ export interface operations {
     "record-move": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -6452,7 +6675,10 @@ export interface operations {
     "withdraw-move": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -6493,7 +6719,10 @@ export interface operations {
     "update-paddocks": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -6538,6 +6767,8 @@ export interface operations {
         parameters: {
             query?: never;
             header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
                 /** @description version of the record that this change is based on */
                 "If-Match": number;
             };
@@ -6591,7 +6822,10 @@ export interface operations {
                 paddock: string;
                 taken_at: string;
             };
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -6676,7 +6910,10 @@ export interface operations {
     "pin-move": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -6720,7 +6957,10 @@ export interface operations {
     "unpin-move": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -6801,7 +7041,10 @@ export interface operations {
     "create-plan": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -6846,6 +7089,8 @@ export interface operations {
         parameters: {
             query?: never;
             header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
                 /** @description version of the record that this change is based on */
                 "If-Match": number;
             };
@@ -6893,7 +7138,10 @@ export interface operations {
     "accept-plan": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -6938,7 +7186,10 @@ export interface operations {
     "keep-readings": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -6982,7 +7233,10 @@ export interface operations {
     "reading-file": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -7026,7 +7280,10 @@ export interface operations {
     "take-readings": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -7190,7 +7447,10 @@ export interface operations {
     "keep-own-class": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -7320,7 +7580,10 @@ export interface operations {
     "keep-event": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -7364,7 +7627,10 @@ export interface operations {
     "change-event": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -7409,7 +7675,10 @@ export interface operations {
     "withdraw-event": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
                 id: string;
@@ -7450,7 +7719,10 @@ export interface operations {
     "convert-intake": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -7536,7 +7808,10 @@ export interface operations {
     "take-stock-list": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -7580,7 +7855,10 @@ export interface operations {
     "read-stock-list": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -7748,7 +8026,12 @@ export interface operations {
     "walk-order": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
             path: {
                 farm: string;
             };
@@ -7832,7 +8115,12 @@ export interface operations {
     "set-weather": {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
             path: {
                 farm: string;
             };
@@ -7876,7 +8164,10 @@ export interface operations {
     "keep-weather": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };
@@ -7920,7 +8211,10 @@ export interface operations {
     "weather-file": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 farm: string;
             };

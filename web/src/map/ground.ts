@@ -18,7 +18,8 @@ type Layer = ImageLayer<ImageCanvas> | TileLayer | VectorLayer
 
 export function groundLayers(farm: string, ground: Schemas['GroundView'], system: System): Layer[] {
   const out: Layer[] = []
-  if (ground.tile_address) out.push(new TileLayer({ source: new XYZ({ url: ground.tile_address, maxZoom: 21 }) }))
+  if (ground.tile_address)
+    out.push(new TileLayer({ source: new XYZ({ url: `/api/farms/${farm}/land/tiles/{z}/{x}/{y}`, maxZoom: 21 }) }))
   for (const p of ground.pictures) out.push(picture(`/api/farms/${farm}/land/pictures/${p.id}`, p.corners))
   for (const h of ground.heights) out.push(contours(h, system))
   return out

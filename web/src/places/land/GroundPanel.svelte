@@ -199,13 +199,18 @@
     label="Address, with {'{z}'}, {'{x}'} and {'{y}'}"
     bind:value={tiles}
     error={refusal?.at('address')}
-    hint="Off unless you give one: whoever serves it then sees where you look, and it needs the network."
+    hint="Off unless you give one. Fjell fetches them from a public address: whoever serves them then sees where you look."
   />
   <div>
     <Button
       onclick={() =>
-        attempt(tiles ? 'Tiles are on: load the page anew to see them.' : 'Tiles are off.', () =>
-          ask(api.PUT('/api/farms/{farm}/land/tiles', { params: { path: { farm } }, body: { address: tiles } })),
+        attempt(tiles ? 'Tiles are on.' : 'Tiles are off.', () =>
+          ask(
+            api.PUT('/api/farms/{farm}/land/tiles', {
+              params: { path: { farm }, header: { 'If-Match': ground?.version ?? 0 } },
+              body: { address: tiles },
+            }),
+          ),
         )}>{tiles ? 'Use these tiles' : 'No tiles'}</Button
     >
   </div>

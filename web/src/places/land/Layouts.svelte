@@ -40,6 +40,7 @@
   const one = $derived(layouts.data?.find((l) => l.id === chosen))
   const asked = $derived(refusal?.fields.some((f) => f.field.endsWith('standing')) ?? false)
   const path = $derived({ farm, id: field.id, layout: chosen })
+  const header = $derived({ 'If-Match': one?.version ?? 0 })
 
   type Row = { label: string; of: (l: Schemas['LayoutView']) => string }
   const rows: Row[] = [
@@ -58,7 +59,7 @@
     refusal = await edit(farm, `${field.name} is “${one?.name}”${from ? ` from ${from}` : ''}.`, () =>
       ask(
         api.POST('/api/farms/{farm}/fields/{id}/layouts/{layout}/use', {
-          params: { path },
+          params: { path, header },
           body: {
             from: from || undefined,
             until: until || undefined,
@@ -73,14 +74,14 @@
   async function rename(field: HTMLInputElement) {
     const name = field.value
     refusal = await edit(farm, `The layout is called “${name}”.`, () =>
-      ask(api.PUT('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path }, body: { name } })),
+      ask(api.PUT('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path, header }, body: { name } })),
     )
     if (refusal) field.value = one?.name ?? ''
   }
 
   async function remove() {
     refusal = await edit(farm, `“${one?.name}” is off the list.`, () =>
-      ask(api.DELETE('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path } })),
+      ask(api.DELETE('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path, header } })),
     )
     if (!refusal) chosen = ''
   }

@@ -37,8 +37,11 @@ export function typedPlaces(text: string): { path: Lonlat[]; problem: string } {
   return { path, problem: '' }
 }
 
-export const undoLand = (farm: string) => ask(api.POST('/api/farms/{farm}/land/undo', { params: { path: { farm } } }))
-export const redoLand = (farm: string) => ask(api.POST('/api/farms/{farm}/land/redo', { params: { path: { farm } } }))
+const pressed = { 'Idempotency-Key': '' } // the client fills it in
+export const undoLand = (farm: string) =>
+  ask(api.POST('/api/farms/{farm}/land/undo', { params: { path: { farm }, header: pressed } }))
+export const redoLand = (farm: string) =>
+  ask(api.POST('/api/farms/{farm}/land/redo', { params: { path: { farm }, header: pressed } }))
 
 /** Runs one edit of the land: says what was done, with an undo, or gives the refusal back. */
 export async function edit(farm: string, said: string, work: (id: string) => Promise<unknown>): Promise<Refusal | null> {

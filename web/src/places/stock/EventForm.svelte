@@ -155,6 +155,9 @@
 </script>
 
 <h2>{e ? e.says : 'Something happens to stock'}</h2>
+{#if e?.does_not_fit}<p class="rounded-xl bg-stop-wash p-3 text-stop">
+    This cannot have been: {e.does_not_fit}. It is left out of every figure until you put it right or take it back.
+  </p>{/if}
 {#if e?.overdue}<p class="rounded-xl bg-now-wash p-3 text-now-ink">
     It was planned for {e.planned_on}. Until you say it happened, it counts from today on.
   </p>{/if}

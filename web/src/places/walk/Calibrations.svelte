@@ -111,7 +111,7 @@
       () =>
         ask(
           api.PUT('/api/farms/{farm}/calibrations/{id}', {
-            params: { path: { farm, id: c.id } },
+            params: { path: { farm, id: c.id }, header: { 'If-Match': c.version } },
             body: { retired: !c.retired, restate_from: `${isoDay(now()).slice(0, 4)}-01-01` },
           }),
         ),

@@ -14,7 +14,12 @@
   const reference = useReference()
 
   async function follow(sward: string, curve: string) {
-    await ask(api.PUT('/api/farms/{farm}/growth/curve', { params: { path: { farm } }, body: { sward_id: sward, curve } }))
+    await ask(
+      api.PUT('/api/farms/{farm}/growth/curve', {
+        params: { path: { farm }, header: { 'If-Match': growth.data!.version } },
+        body: { sward_id: sward, curve },
+      }),
+    )
     await refresh()
     house.say('Growth follows another curve from here on.')
   }

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, type Schemas } from '../../api/client'
+  import { api, ask, Refusal, type Schemas } from '../../api/client'
   import { outbox } from '../../api/outbox.svelte'
   import { refresh } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
@@ -18,6 +18,7 @@
   let { farm, walk, onmeasure, onsection }: Props = $props()
 
   let ordering = $state(false)
+  let setting = $state(false)
   let moving = $state<Schemas['OddView'] | null>(null)
   const stops = $derived(walk.stops)
   const held = $derived(new Map(outbox.items.flatMap((i) => (i.kind === 'measurement' ? [[i.body.paddock_id, i]] : []))))
@@ -28,8 +29,21 @@
   const most = $derived(Math.max(3000, ...stops.map((s) => s.mass.forage_mass_kg_dm_ha + s.mass.half_width_kg_dm_ha)))
 
   async function setOrder(ids: string[]) {
-    await ask(api.PUT('/api/farms/{farm}/walk/order', { params: { path: { farm } }, body: { paddock_ids: ids } }))
+    if (setting) return // one after the other: each rests on the order before it
+    setting = true
+    try {
+      await ask(
+        api.PUT('/api/farms/{farm}/walk/order', {
+          params: { path: { farm }, header: { 'If-Match': walk.version } },
+          body: { paddock_ids: ids },
+        }),
+      )
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      house.say(error.message)
+    }
     await refresh()
+    setting = false
   }
 
   function shift(i: number, by: number) {

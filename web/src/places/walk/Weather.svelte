@@ -79,7 +79,7 @@
     tried(() =>
       ask(
         api.PUT('/api/farms/{farm}/weather', {
-          params: { path: { farm } },
+          params: { path: { farm }, header: { 'If-Match': weather.data!.version } },
           body: { soil_mm: soil ?? weather.data!.soil_mm, station, confirmed },
         }),
       ),
