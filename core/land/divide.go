@@ -64,6 +64,9 @@ func nothingThere() error {
 	return quantity.Refuse("zones", nil, "there is nothing on this ground to share out")
 }
 
+// hair is the share of all the ground that no fence can tell.
+const hair = 5e-7
+
 // DivideBySize cuts ground into parts of a size, hectares or the zones' weight, by parallel fences. The last part is
 // what is left over; it may be smaller.
 func DivideBySize(g Region, size, direction float64, zones ...Zone) (Division, error) {
@@ -74,9 +77,14 @@ func DivideBySize(g Region, size, direction float64, zones ...Zone) (Division, e
 	if size <= 0 || s.total/metresSquared/size > MostDivided {
 		return Division{}, quantity.Refuse("size", size, "paddocks of this size would be more than %d", MostDivided)
 	}
+	// A hair more or less than a whole number of paddocks is shared out among them all: it makes no paddock of its own,
+	// and no single one larger than it was to be.
+	wanted := s.total / metresSquared / size
+	if n := math.Round(wanted); n >= 1 && math.Abs(wanted-n) <= wanted*hair {
+		return s.divide(s.equalCuts(int(n))), nil
+	}
 	var cuts []float64
-	// A hair more than a whole number of paddocks does not make another one.
-	for k := 1; float64(k)*size*metresSquared < s.total*(1-1e-6); k++ {
+	for k := 1; float64(k) < wanted; k++ {
 		cuts = append(cuts, s.lineAt(float64(k)*size*metresSquared))
 	}
 	return s.divide(cuts), nil

@@ -139,6 +139,25 @@ func TestSizesAndStripsProperties(t *testing.T) {
 	})
 }
 
+// A hair over a whole number of paddocks went to the last one, which was then larger than any was to be.
+func TestAHairMoreThanWholePaddocksIsSharedOut(t *testing.T) {
+	for _, over := range []float64{-4e-7, 0, 4e-7} {
+		const parts, size = 24, 0.4
+		length := parts * size * 10000 / 100 * (1 + over)
+		g := Region{Ring{{0, 0}, {length, 0}, {length, 100}, {0, 100}}}
+		d, err := DivideBySize(g, size, 0)
+		require.NoError(t, err)
+		require.Len(t, d.Parts, parts, "no paddock of a hair")
+		for _, p := range d.Parts {
+			assert.InEpsilon(t, size, p.AreaHa, 1e-6)
+		}
+	}
+	d, err := DivideBySize(Region{Ring{{0, 0}, {985, 0}, {985, 100}, {0, 100}}}, 0.4, 0)
+	require.NoError(t, err)
+	require.Len(t, d.Parts, 25)
+	assert.InEpsilon(t, 0.25, d.Parts[24].AreaHa, 1e-6, "the last is what is left over")
+}
+
 func TestAroundWaterProperties(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		g, lane := ground(t)
