@@ -43,9 +43,8 @@ const (
 	slackShare = 0.01
 )
 
-func check(farm Farm, mobs []Mob, standing []Standing, visits []Visit) []Check {
+func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits []Visit) []Check {
 	out := []Check{}
-	s := newSeason(farm)
 	never := map[[2]int]bool{}
 	for i, v := range visits {
 		l := mobs[v.Mob].Limits[v.Paddock]
@@ -65,7 +64,7 @@ func check(farm Farm, mobs []Mob, standing []Standing, visits []Visit) []Check {
 			add(NeverReady, grazing.Mind, v.Enter, grazing.Because("this sward tops out at {K} and never reaches the entry of {E}: lower the entry for it or leave it out",
 				mass("K", pad.Ceiling), mass("E", l.Entry)))
 		} else if !v.Fact && v.MassIn < l.Entry*(1-slackShare) {
-			wait := s.daysTo(v.Paddock, standing[v.Paddock].factor(), v.MassIn, l.Entry, v.Enter)
+			wait := season.daysTo(v.Paddock, pad, standing[v.Paddock].factor(), v.MassIn, l.Entry, v.Enter)
 			reason := grazing.Because("entered at {M}, {d} too soon for the entry of {E}", mass("M", v.MassIn), days("d", wait), mass("E", l.Entry))
 			if math.IsInf(wait, 1) {
 				reason = grazing.Because("entered at {M}, below the entry of {E} that growth does not reach any more", mass("M", v.MassIn), mass("E", l.Entry))

@@ -59,6 +59,8 @@ type Farm struct {
 	Southern    bool
 	MoveMinutes []int                       // minutes after midnight at which stock are moved, ascending
 	Weather     func(day time.Time) float64 // moisture times warmth, against an ordinary year; nil: 1
+
+	almanac *almanac // see WithAlmanac
 }
 
 // Standing is what is known of a paddock at one moment.
@@ -129,37 +131,33 @@ type Totals struct {
 	Grown, Eaten, Lost, Corrected float64
 }
 
-// runner carries the masses forward from moment to moment.
+// runner carries the masses of a plan forward from moment to moment.
 type runner struct {
 	farm    Farm
 	mobs    []Mob
 	now     time.Time
 	night   time.Time // the midnight that ends the current day
 	mass    []float64
-	known   []bool // an unknown paddock is left as it is until somebody measures it
-	in      []int  // paddock of each mob
+	in      []int     // paddock of each mob
+	stock   []int     // mobs in each paddock
+	behind  []float64 // days that a grazed paddock is still to be carried on
 	demand  []float64
 	eaten   []float64 // kg since the mob entered
 	wanted  []float64
 	totals  []Totals
 	trace   [][]TracePoint
-	season  *season
+	days    *almanac
 	growing []float64 // share of peak growth today, by paddock, with the factor learned there and the weather
 	factor  []float64 // learned growth factor, by paddock
-	// While facts are recounted masses are estimates that measurements correct; in a plan they are plain figures.
-	beliefs   []forage.Estimate
-	removed   []float64 // kg DM/ha since the mob entered
-	traceFrom time.Time
 }
 
-func newRunner(farm Farm, mobs []Mob, start []Standing, at time.Time) *runner {
+func newRunner(farm Farm, mobs []Mob, start []Standing, days *almanac, at time.Time) *runner {
 	n := len(farm.Paddocks)
-	r := &runner{farm: farm, mobs: mobs, now: at, mass: make([]float64, n), known: make([]bool, n), in: make([]int, len(mobs)),
+	r := &runner{farm: farm, mobs: mobs, now: at, mass: make([]float64, n), in: make([]int, len(mobs)), stock: make([]int, n), behind: make([]float64, n),
 		demand: make([]float64, len(mobs)), eaten: make([]float64, len(mobs)), wanted: make([]float64, len(mobs)),
-		totals: make([]Totals, n), trace: make([][]TracePoint, n), season: newSeason(farm), growing: make([]float64, n),
-		factor: make([]float64, n), removed: make([]float64, len(mobs))}
+		totals: make([]Totals, n), trace: make([][]TracePoint, n), days: days, growing: make([]float64, n), factor: make([]float64, n)}
 	for i, s := range start {
-		r.mass[i], r.known[i], r.factor[i] = s.Mass, true, s.factor()
+		r.mass[i], r.factor[i] = s.Mass, s.factor()
 		r.trace[i] = []TracePoint{{at, s.Mass}}
 	}
 	for i := range mobs {
@@ -171,35 +169,37 @@ func newRunner(farm Farm, mobs []Mob, start []Standing, at time.Time) *runner {
 
 // dawn reads the season and the demand of the day in which the runner stands.
 func (r *runner) dawn() {
+	d := r.days.day(r.now)
 	r.night = midnightAfter(r.now, r.farm.Location)
-	r.season.day(r.now)
 	for i := range r.growing {
-		r.growing[i] = r.season.today[r.season.curve[i]] * r.factor[i]
+		r.growing[i] = r.days.share[r.days.curve[i]][d] * r.factor[i]
 	}
 	for i := range r.mobs {
-		r.demand[i] = r.mobs[i].Demand(r.now)
+		r.demand[i] = r.days.demand[i][d]
 	}
 }
 
-// advance grows and grazes every paddock up to a moment, a day at a time.
+// advance carries every paddock up to a moment, a day at a time. What is grazed is carried on only as far as the last
+// midnight, or the last time stock came or went: how its growth and grazing are cut into steps does not depend on what
+// happens elsewhere. See settle.
 func (r *runner) advance(to time.Time) {
 	for r.now.Before(to) {
 		end := r.night
 		if to.Before(end) {
 			end = to
 		}
-		days := end.Sub(r.now).Hours() / 24
+		days := daysBetween(r.now, end)
 		for p := range r.mass {
-			r.grow(p, days)
-		}
-		for m, p := range r.in {
-			if p != Nowhere {
-				r.graze(m, p, days)
+			if r.stock[p] == 0 {
+				r.grow(p, days)
+			} else {
+				r.behind[p] += days
 			}
 		}
 		r.now = end
 		if end.Equal(r.night) {
 			for p := range r.mass {
+				r.settle(p)
 				r.mark(p)
 			}
 			r.dawn()
@@ -207,23 +207,28 @@ func (r *runner) advance(to time.Time) {
 	}
 }
 
-func (r *runner) mark(p int) {
-	if r.known[p] && !r.now.Before(r.traceFrom) {
-		r.trace[p] = append(r.trace[p], TracePoint{r.now, r.mass[p]})
+// settle carries a grazed paddock on to the present moment.
+func (r *runner) settle(p int) {
+	days := r.behind[p]
+	if days == 0 {
+		return
+	}
+	r.behind[p] = 0
+	r.grow(p, days)
+	for m, in := range r.in {
+		if in == p {
+			r.graze(m, p, days)
+		}
 	}
 }
 
+func (r *runner) mark(p int) {
+	r.trace[p] = append(r.trace[p], TracePoint{r.now, r.mass[p]})
+}
+
 func (r *runner) grow(p int, days float64) {
-	if !r.known[p] {
-		return
-	}
 	pad := &r.farm.Paddocks[p]
-	var after float64
-	if r.beliefs != nil {
-		after = r.mass[p] + r.beliefs[p].Grow(pad.Peak*r.growing[p], pad.Ceiling, days)
-	} else {
-		after = forage.Grow(r.mass[p], pad.Peak*r.growing[p], pad.Ceiling, days)
-	}
+	after := forage.Grow(r.mass[p], pad.Peak*r.growing[p], pad.Ceiling, days)
 	if change := (after - r.mass[p]) * pad.AreaHa; change >= 0 {
 		r.totals[p].Grown += change
 	} else {
@@ -236,108 +241,32 @@ func (r *runner) grow(p int, days float64) {
 func (r *runner) graze(m, p int, days float64) {
 	want := r.demand[m] * days
 	r.wanted[m] += want
-	if !r.known[p] {
-		r.eaten[m] += want
-		return
-	}
 	l := r.mobs[m].Limits[p]
 	area := r.farm.Paddocks[p].AreaHa
 	reach := math.Max(0, r.mass[p]-l.Residual/2) * area * l.U
 	eaten := math.Min(want, reach)
 	r.eaten[m] += eaten
 	r.mass[p] -= eaten / l.U / area
-	r.removed[m] += eaten / l.U / area
-	if r.beliefs != nil && eaten > 0 {
-		r.beliefs[p].Remove(eaten / l.U / area)
-	}
 	r.totals[p].Eaten += eaten
 	r.totals[p].Lost += eaten/l.U - eaten
 }
 
 func (r *runner) enter(m, p int) {
-	r.in[m], r.eaten[m], r.wanted[m], r.removed[m] = p, 0, 0, 0
 	if p != Nowhere {
+		r.settle(p)
+		r.stock[p]++
 		r.mark(p)
-		if r.beliefs != nil {
-			r.beliefs[p].Enter()
-		}
 	}
+	r.in[m], r.eaten[m], r.wanted[m] = p, 0, 0
 }
 
 func (r *runner) leave(m int) {
 	if p := r.in[m]; p != Nowhere {
+		r.settle(p)
+		r.stock[p]--
 		r.mark(p)
 	}
 	r.in[m] = Nowhere
-}
-
-// season remembers each curve's share of its peak by day of the year.
-type season struct {
-	farm   Farm
-	curve  []int
-	curves []forage.Curve
-	shares [][]float64
-	today  []float64 // share of the peak by curve on the day last asked for, with the weather
-}
-
-func newSeason(farm Farm) *season {
-	s := &season{farm: farm, curve: make([]int, len(farm.Paddocks))}
-	seen := map[forage.Curve]int{}
-	for i, p := range farm.Paddocks {
-		k, ok := seen[p.Curve]
-		if !ok {
-			k = len(s.curves)
-			seen[p.Curve] = k
-			s.curves = append(s.curves, p.Curve)
-			days := make([]float64, 367)
-			for d := range days {
-				days[d] = -1
-			}
-			s.shares = append(s.shares, days)
-		}
-		s.curve[i] = k
-	}
-	s.today = make([]float64, len(s.curves))
-	return s
-}
-
-// day reads every curve for the day of a moment.
-func (s *season) day(at time.Time) {
-	local := at.In(s.farm.Location)
-	d := local.YearDay()
-	weather := 1.0
-	if s.farm.Weather != nil {
-		weather = s.farm.Weather(at)
-	}
-	for k := range s.curves {
-		if s.shares[k][d] < 0 {
-			noon := time.Date(local.Year(), local.Month(), local.Day(), 12, 0, 0, 0, s.farm.Location)
-			s.shares[k][d] = s.curves[k].At(noon, s.farm.Southern)
-		}
-		s.today[k] = s.shares[k][d] * weather
-	}
-}
-
-// daysTo is the days from a moment until a paddock left alone grows from one mass to another through the season;
-// +Inf when it does not within three hundred days.
-func (s *season) daysTo(p int, factor, mass, target float64, from time.Time) float64 {
-	pad := s.farm.Paddocks[p]
-	at := from
-	for d := 0.0; d < 300; d++ {
-		s.day(at)
-		peak := pad.Peak * factor * s.today[s.curve[p]]
-		if need := forage.DaysToReach(mass, target, peak, pad.Ceiling); need <= 1 {
-			return d + need
-		}
-		mass = forage.Grow(mass, peak, pad.Ceiling, 1)
-		at = at.Add(24 * time.Hour)
-	}
-	return math.Inf(1)
-}
-
-func midnightAfter(t time.Time, loc *time.Location) time.Time {
-	l := t.In(loc)
-	return time.Date(l.Year(), l.Month(), l.Day()+1, 0, 0, 0, 0, loc)
 }
 
 // NextSlot is the first move hour of the farm after a moment.
@@ -356,14 +285,15 @@ func (f Farm) NextSlot(after time.Time) time.Time {
 // FeedUntil is when a mob that stays where it is has eaten down to the residual, and how many days either way the
 // error of the mass makes. It looks sixty days ahead.
 func FeedUntil(farm Farm, mob Mob, p int, s Standing, now time.Time) (until time.Time, giveDays float64) {
-	r := newRunner(farm.only(p),
-		[]Mob{{Limits: mob.Limits[p : p+1], Demand: mob.Demand}}, []Standing{s}, now)
-	r.in[0] = 0
+	alone, mobs := farm.only(p), []Mob{{Limits: mob.Limits[p : p+1], Demand: mob.Demand}}
+	r := newRunner(alone, mobs, []Standing{s}, newAlmanac(alone, mobs, now, now.AddDate(0, 0, 61)), now)
+	r.enter(0, 0)
 	l := mob.Limits[p]
 	until = now
 	for end := now.Add(60 * 24 * time.Hour); until.Before(end) && r.mass[0] > l.Residual; {
 		until = until.Add(time.Hour)
 		r.advance(until)
+		r.settle(0)
 	}
 	if d := mob.Demand(now); d > 0 {
 		giveDays = s.HalfWidthAt(now, s.Mass) * farm.Paddocks[p].AreaHa * l.U / d
@@ -374,20 +304,26 @@ func FeedUntil(farm Farm, mob Mob, p int, s Standing, now time.Time) (until time
 // DaysTo is the days of growth, through the season, until a paddock left alone from a moment on stands at a target;
 // +Inf when it does not within three hundred days.
 func (f Farm) DaysTo(paddock int, st Standing, target float64, from time.Time) float64 {
-	return newSeason(f.only(paddock)).daysTo(0, st.factor(), st.Mass, target, from)
+	pad := f.Paddocks[paddock]
+	if f.almanac == nil {
+		f, paddock = f.only(paddock), 0
+	}
+	return f.days(nil, from, from.AddDate(0, 0, horizonDays)).daysTo(paddock, pad, st.factor(), st.Mass, target, from)
 }
 
 // only is the farm with one of its paddocks.
 func (f Farm) only(p int) Farm {
-	f.Paddocks = f.Paddocks[p : p+1]
+	f.Paddocks, f.almanac = f.Paddocks[p:p+1], nil
 	return f
 }
 
 // GrowthOn is how fast a paddock is expected to grow on a day at a mass, kg DM/ha/day, and its peak of that day.
 func (f Farm) GrowthOn(paddock int, st Standing, at time.Time) (rate, peak float64) {
-	s := newSeason(f.only(paddock))
-	s.day(at)
 	pad := f.Paddocks[paddock]
-	peak = pad.Peak * st.factor() * s.today[0]
+	if f.almanac == nil {
+		f, paddock = f.only(paddock), 0
+	}
+	a := f.days(nil, at, at)
+	peak = pad.Peak * st.factor() * a.share[a.curve[paddock]][a.day(at)]
 	return 4 * peak / pad.Ceiling * st.Mass * (1 - st.Mass/pad.Ceiling), peak
 }

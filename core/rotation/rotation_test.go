@@ -313,8 +313,8 @@ func BenchmarkSimulate60x180(b *testing.B) {
 	standing := wedge(f)
 	mobs := []Mob{mobOn(f, "cows", 900, 0, everywhere)}
 	for b.Loop() {
-		r := newRunner(f, mobs, standing, start)
-		r.in[0] = 3
+		r := newRunner(f, mobs, standing, newAlmanac(f, mobs, start, start.AddDate(0, 0, 181)), start)
+		r.enter(0, 3)
 		r.advance(start.Add(180 * 24 * time.Hour))
 	}
 }

@@ -59,7 +59,11 @@ type Plan struct {
 // forward chooser: a mob stays while feed above the residual lasts and the school allows, then takes the paddock
 // that stands ripest by its school. Pins are kept; a paddock pinned for somebody else is left alone before.
 func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to time.Time) Plan {
-	s := &scheduler{runner: newRunner(farm, mobs, standing, now), standing: append([]Standing(nil), standing...), to: to}
+	days := farm.days(mobs, now, to.AddDate(0, 0, horizonDays+1))
+	s := &scheduler{runner: newRunner(farm, mobs, standing, days, now), standing: append([]Standing(nil), standing...), to: to}
+	ordinary := farm
+	ordinary.Weather, ordinary.almanac = nil, nil
+	s.ordinary = newAlmanac(ordinary, mobs, now, to.AddDate(0, 0, 2))
 	s.open = make([]int, len(mobs))
 	s.leaveAt = make([]time.Time, len(mobs))
 	s.pins, s.waiting = make([][]Pin, len(mobs)), make([]bool, len(mobs))
@@ -106,7 +110,7 @@ func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to ti
 		s.mark(p)
 	}
 	plan := Plan{From: now, To: to, Visits: s.visits, Trace: s.trace, Totals: s.totals}
-	plan.Checks = append(check(farm, mobs, standing, plan.Visits), s.stuck...)
+	plan.Checks = append(check(farm, days, mobs, standing, plan.Visits), s.stuck...)
 	sort.SliceStable(plan.Checks, func(a, b int) bool { return plan.Checks[a].At.Before(plan.Checks[b].At) })
 	return plan
 }
@@ -121,6 +125,7 @@ type scheduler struct {
 	pins     [][]Pin // still to come, by mob
 	waiting  []bool  // mobs that found no paddock at their last move hour
 	stuck    []Check
+	ordinary *almanac // without the weather, for the look ahead of a stay
 }
 
 // begin opens a visit of a mob.
@@ -138,14 +143,15 @@ func (s *scheduler) begin(m, p int, enter time.Time, pinned bool, instead []Alte
 // end closes a mob's visit and works out what another day in it would cost.
 func (s *scheduler) end(m int, at time.Time) {
 	v := &s.visits[s.open[m]]
+	s.settle(v.Paddock)
 	pad, l := s.farm.Paddocks[v.Paddock], s.mobs[m].Limits[v.Paddock]
 	v.Leave, v.MassOut = at, s.mass[v.Paddock]
 	v.Demand, v.Eaten = s.wanted[m], s.eaten[m]
 	v.Short = math.Max(0, v.Demand-v.Eaten)
 	v.LingerMass = math.Max(l.Residual/2, v.MassOut-s.demand[m]/l.U/pad.AreaHa)
-	back := s.season.daysTo(v.Paddock, s.factor[v.Paddock], v.MassOut, l.Entry, at)
+	back := s.days.daysTo(v.Paddock, pad, s.factor[v.Paddock], v.MassOut, l.Entry, at)
 	v.Needs = grazing.RestNeeded(l.RestMin, back)
-	v.LingerDays = 1 + s.season.daysTo(v.Paddock, s.factor[v.Paddock], v.LingerMass, l.Entry, at.Add(24*time.Hour)) - back
+	v.LingerDays = 1 + s.days.daysTo(v.Paddock, pad, s.factor[v.Paddock], v.LingerMass, l.Entry, at.Add(24*time.Hour)) - back
 	left := at
 	s.standing[v.Paddock].LastLeft = &left
 	s.leave(m)
@@ -172,9 +178,9 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 		}
 		return limit
 	}
-	alone := newRunner(Farm{Paddocks: s.farm.Paddocks[p : p+1], Location: s.farm.Location, Southern: s.farm.Southern}, []Mob{{
-		Limits: s.mobs[m].Limits[p : p+1], Demand: s.mobs[m].Demand}}, []Standing{{Mass: s.mass[p]}}, s.now)
-	alone.in[0] = 0
+	around := &almanac{midnights: s.ordinary.midnights, curve: s.ordinary.curve[p : p+1], share: s.ordinary.share, sum: s.ordinary.sum, demand: s.ordinary.demand[m : m+1]}
+	alone := newRunner(s.farm.only(p), []Mob{{Limits: s.mobs[m].Limits[p : p+1]}}, []Standing{{Mass: s.mass[p]}}, around, s.now)
+	alone.enter(0, 0)
 	latest := v.Enter.Add(time.Duration(l.StayMax * 24 * float64(time.Hour)))
 	best := time.Time{}
 	first := s.farm.NextSlot(s.now)
@@ -183,6 +189,7 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 	}
 	for slot := first; !slot.After(limit); slot = s.farm.NextSlot(slot) {
 		alone.advance(slot)
+		alone.settle(0)
 		if !best.IsZero() && (alone.mass[0] < l.Residual || slot.After(latest)) {
 			break
 		}
@@ -246,7 +253,7 @@ func (s *scheduler) look(m, p int) grazing.Look {
 	}
 	why, closed := pad.ClosedAt(s.now)
 	return grazing.Look{Mass: s.mass[p], Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
-		Closed: closed, ClosedFor: why, DaysToGo: s.season.daysTo(p, s.factor[p], s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
+		Closed: closed, ClosedFor: why, DaysToGo: s.days.daysTo(p, pad, s.factor[p], s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
 }
 
 // rank orders the paddocks a mob could enter now, ripest first. A paddock's score is how far it stands between

@@ -114,15 +114,15 @@ const growthDays = 70
 func (s *season) growth() GrowthView {
 	past := s.past()
 	since := s.now.AddDate(0, 0, -growthDays)
+	looks := make([][]forage.Look, len(s.paddocks))
+	for _, f := range s.facts {
+		if f.At.After(since) {
+			looks[f.Paddock] = append(looks[f.Paddock], forage.Look{At: f.At, Mass: f.Mass, ID: f.ID, Walk: s.isWalk(f.ID)})
+		}
+	}
 	pieces := make([][]forage.Piece, len(s.paddocks))
 	for p := range s.paddocks {
-		var looks []forage.Look
-		for _, f := range s.facts {
-			if f.Paddock == p && f.At.After(since) {
-				looks = append(looks, forage.Look{At: f.At, Mass: f.Mass, ID: f.ID, Walk: s.isWalk(f.ID)})
-			}
-		}
-		pieces[p] = forage.Pieces(looks, past.Bites[p])
+		pieces[p] = forage.Pieces(looks[p], past.Bites[p])
 	}
 	walks := s.walkDays(since)
 	all := make([]bool, len(s.paddocks))
@@ -146,12 +146,8 @@ func (s *season) growth() GrowthView {
 }
 
 func (s *season) isWalk(id string) bool {
-	for _, m := range s.measured {
-		if m.ID == id {
-			return m.Method != carriedMethod
-		}
-	}
-	return false
+	i, ok := s.measuredAt[id]
+	return ok && s.measured[i].Method != carriedMethod
 }
 
 // walkDays are the days of walks, newest last; days that follow on each other are one walk.

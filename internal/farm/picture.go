@@ -1,6 +1,7 @@
 package farm
 
 import (
+	"database/sql"
 	"fmt"
 	"math"
 	"sort"
@@ -42,6 +43,7 @@ type picture struct {
 	landless    bool              // the farm has no field at all
 	names       map[string]string // names of every paddock ever, by id
 	byID        map[string]int    // index of present paddocks
+	measuredAt  map[string]int    // index of measurements by id
 	misfits     []misfit
 }
 
@@ -164,34 +166,53 @@ func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
 	return nil
 }
 
-// standingColumns are what a measurement must tell for what stands now to be worked out; its readings are read where they
-// are shown.
-var standingColumns = []string{"id", "paddock_id", "method", "guess", "forage_mass", "half_width", "shared_error", "note", "measured_at", "recorded_by",
-	"replaces_id", "withdrawn", "answer"}
-
+// loadRecords reads what was measured and moved. Both are read by hand, without their readings, since they are the
+// longest lists a farm has.
 func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
 	since := p.now.AddDate(-1, -2, 0)
+	replaced := map[string]bool{}
 	var measured []store.Measurement
-	var moves []store.Move
-	if err := tx.Select(standingColumns).Order("measured_at, id").Find(&measured, "farm_id = ? AND measured_at > ?", farmID, since).Error; err != nil {
+	err := eachRow(tx.Model(&store.Measurement{}).Order("measured_at, id").Where("farm_id = ? AND measured_at > ?", farmID, since).
+		Select("id", "paddock_id", "method", "guess", "forage_mass", "half_width", "shared_error", "note", "measured_at", "recorded_by", "replaces_id", "withdrawn", "answer",
+			"JSON_LENGTH(readings)"),
+		func(rows *sql.Rows) error {
+			m := store.Measurement{FarmID: farmID}
+			var n int
+			if err := rows.Scan(&m.ID, &m.PaddockID, &m.Method, &m.Guess, &m.ForageMass, &m.HalfWidth, &m.SharedError, &m.Note, &m.MeasuredAt, &m.RecordedBy, &m.ReplacesID, &m.Withdrawn,
+				&m.Answer, &n); err != nil {
+				return err
+			}
+			m.ReadingCount = n
+			if m.ReplacesID != nil {
+				replaced[*m.ReplacesID] = true
+			}
+			measured = append(measured, m)
+			return nil
+		})
+	if err != nil {
 		return fmt.Errorf("load measurements: %w", err)
 	}
-	if err := tx.Order("moved_at, id").Find(&moves, "farm_id = ? AND moved_at > ?", farmID, since).Error; err != nil {
+	var moves []store.Move
+	err = eachRow(tx.Model(&store.Move{}).Order("moved_at, id").Where("farm_id = ? AND moved_at > ?", farmID, since).
+		Select("id", "mob_id", "from_paddock_id", "to_paddock_id", "moved_at", "left_height_cm", "left_mass", "left_half_width", "note", "replaces_id", "withdrawn"),
+		func(rows *sql.Rows) error {
+			m := store.Move{FarmID: farmID}
+			if err := rows.Scan(&m.ID, &m.MobID, &m.FromPaddockID, &m.ToPaddockID, &m.MovedAt, &m.LeftHeightCm, &m.LeftMass, &m.LeftHalfWidth, &m.Note, &m.ReplacesID, &m.Withdrawn); err != nil {
+				return err
+			}
+			if m.ReplacesID != nil {
+				replaced[*m.ReplacesID] = true
+			}
+			moves = append(moves, m)
+			return nil
+		})
+	if err != nil {
 		return fmt.Errorf("load moves: %w", err)
 	}
-	replaced := map[string]bool{}
-	for _, m := range measured {
-		if m.ReplacesID != nil {
-			replaced[*m.ReplacesID] = true
-		}
-	}
-	for _, m := range moves {
-		if m.ReplacesID != nil {
-			replaced[*m.ReplacesID] = true
-		}
-	}
+	p.measuredAt = make(map[string]int, len(measured))
 	for _, m := range measured {
 		if !replaced[m.ID] && !m.Withdrawn {
+			p.measuredAt[m.ID] = len(p.measured)
 			p.measured = append(p.measured, m)
 		}
 	}
@@ -201,6 +222,21 @@ func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
 		}
 	}
 	return nil
+}
+
+// eachRow hands over the rows of a query one by one.
+func eachRow(query *gorm.DB, take func(*sql.Rows) error) error {
+	rows, err := query.Rows()
+	if err != nil {
+		return err
+	}
+	defer func() { _ = rows.Close() }()
+	for rows.Next() {
+		if err := take(rows); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
 }
 
 // onlySheep tells whether nothing but sheep goes in a mob.
@@ -226,6 +262,7 @@ type season struct {
 	guesses  []rotation.Standing
 	stays    []rotation.Stay
 	facts    []rotation.Measured
+	grazed   []bool // paddocks that some mob grazes
 }
 
 func (p *picture) season() (*season, error) {
@@ -274,6 +311,13 @@ func (p *picture) season() (*season, error) {
 		s.guesses = append(s.guesses, guess)
 	}
 	s.gatherFacts()
+	s.grazed = make([]bool, len(s.paddocks))
+	for p := range s.grazed {
+		for _, m := range s.rotMobs {
+			s.grazed[p] = s.grazed[p] || m.Ground[p]
+		}
+	}
+	s.farm = s.farm.WithAlmanac(s.rotMobs, s.now.AddDate(-1, -3, 0), s.now.AddDate(0, 0, forecastDays+1))
 	return s, nil
 }
 
@@ -403,15 +447,7 @@ func rotationPin(mob, paddock int, enter time.Time, leave *time.Time) rotation.P
 }
 
 // inRotation marks the paddocks that some mob grazes.
-func (s *season) inRotation() []bool {
-	out := make([]bool, len(s.paddocks))
-	for p := range out {
-		for _, m := range s.rotMobs {
-			out[p] = out[p] || m.Ground[p]
-		}
-	}
-	return out
-}
+func (s *season) inRotation() []bool { return s.grazed }
 
 // daysOrNil keeps +Inf, which JSON cannot carry, off the wire.
 func daysOrNil(d float64) *float64 {

@@ -236,21 +236,16 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 		ids = append(ids, m.ID)
 	}
 	db := s.DB.WithContext(ctx)
-	var counts []struct {
-		ID string
-		N  int
-	}
-	if err := db.Model(&store.Measurement{}).Select("id, JSON_LENGTH(readings) AS n").
-		Where("farm_id = ? AND id IN ?", a.FarmID, ids).Scan(&counts).Error; err != nil {
-		return out, err
-	}
-	readings := map[string]int{}
-	for _, c := range counts {
-		readings[c.ID] = c.N
-	}
 	var photos []store.Photo
+	if len(ids) == 0 {
+		ids = append(ids, "")
+	}
 	if err := db.Omit("content").Order("taken_at, id").Find(&photos, "farm_id = ? AND stop_id IN ?", a.FarmID, ids).Error; err != nil {
 		return out, err
+	}
+	of := map[string][]string{}
+	for _, ph := range photos {
+		of[ph.StopID] = append(of[ph.StopID], ph.ID)
 	}
 	var waiting int64
 	if err := waitingReadings(db, a.FarmID).Model(&store.Reading{}).Count(&waiting).Error; err != nil {
@@ -264,12 +259,8 @@ func (s *Service) Walk(ctx context.Context, a Actor) (WalkView, error) {
 			return out, err
 		}
 		if m, ok := last[stop.PaddockID]; ok {
-			stop.Last = &LastMeasurement{m.ID, forage.Method(m.Method), readings[m.ID], m.ForageMass, m.HalfWidth, m.Guess, m.MeasuredAt, m.Note, []string{}}
-			for _, ph := range photos {
-				if ph.StopID == m.ID {
-					stop.Last.Photos = append(stop.Last.Photos, ph.ID)
-				}
-			}
+			stop.Last = &LastMeasurement{m.ID, forage.Method(m.Method), m.ReadingCount, m.ForageMass, m.HalfWidth, m.Guess, m.MeasuredAt, m.Note, []string{}}
+			stop.Last.Photos = append(stop.Last.Photos, of[m.ID]...)
 			stop.Today = store.DayOf(m.MeasuredAt, se.loc) == today
 		}
 		out.Stops = append(out.Stops, stop)
@@ -403,17 +394,17 @@ const oddDays = 21
 func (s *season) odd(past rotation.Past) []OddView {
 	out := []OddView{}
 	for _, o := range past.Odd {
-		for _, m := range s.measured {
-			if m.ID != o.ID || m.Answer != "" || o.At.Before(s.now.AddDate(0, 0, -oddDays)) {
-				continue
-			}
-			v := OddView{ID: o.ID, PaddockID: m.PaddockID, Paddock: s.names[m.PaddockID], At: o.At, Believed: o.Believed, Measured: o.Measured}
-			v.Question = "More than growth can have made: another paddock, or another calibration?"
-			if o.Surprise < 0 {
-				v.Question = "Less than was left to grow: another paddock, another calibration, or did something eat it?"
-			}
-			out = append(out, v)
+		i, ok := s.measuredAt[o.ID]
+		if !ok || s.measured[i].Answer != "" || o.At.Before(s.now.AddDate(0, 0, -oddDays)) {
+			continue
 		}
+		m := s.measured[i]
+		v := OddView{ID: o.ID, PaddockID: m.PaddockID, Paddock: s.names[m.PaddockID], At: o.At, Believed: o.Believed, Measured: o.Measured}
+		v.Question = "More than growth can have made: another paddock, or another calibration?"
+		if o.Surprise < 0 {
+			v.Question = "Less than was left to grow: another paddock, another calibration, or did something eat it?"
+		}
+		out = append(out, v)
 	}
 	return out
 }

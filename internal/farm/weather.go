@@ -2,6 +2,7 @@ package farm
 
 import (
 	"context"
+	"database/sql"
 	"fmt"
 	"time"
 
@@ -55,30 +56,26 @@ const weatherDays = 200
 
 func (p *picture) loadWeather(tx *gorm.DB, farmID string) error {
 	today := p.number(p.now)
-	// Scanned by hand: it is read with every picture, and is the longest list in it.
-	rows, err := tx.Model(&store.WeatherDay{}).Select("day", "rain_mm", "mean_c", "least_c", "most_c", "sun_h", "source").Order("day").
-		Where("farm_id = ? AND day > ? AND day <= ?", farmID, dayAt(today-weatherDays), dayAt(today)).Rows()
-	if err != nil {
-		return fmt.Errorf("load weather: %w", err)
-	}
-	defer func() { _ = rows.Close() }()
 	sources := map[int]string{}
 	days := map[int]weather.Day{}
 	first, last := 0, 0
-	for rows.Next() {
-		var day time.Time
-		var d weather.Day
-		var source string
-		if err := rows.Scan(&day, &d.Rain, &d.Mean, &d.Least, &d.Most, &d.Sun, &source); err != nil {
-			return fmt.Errorf("load weather: %w", err)
-		}
-		last = int(day.Unix() / 86400)
-		if len(days) == 0 {
-			first = last
-		}
-		days[last], sources[last] = d, source
-	}
-	if err := rows.Err(); err != nil {
+	err := eachRow(tx.Model(&store.WeatherDay{}).Select("day", "rain_mm", "mean_c", "least_c", "most_c", "sun_h", "source").Order("day").
+		Where("farm_id = ? AND day > ? AND day <= ?", farmID, dayAt(today-weatherDays), dayAt(today)),
+		func(rows *sql.Rows) error {
+			var day time.Time
+			var d weather.Day
+			var source string
+			if err := rows.Scan(&day, &d.Rain, &d.Mean, &d.Least, &d.Most, &d.Sun, &source); err != nil {
+				return err
+			}
+			last = int(day.Unix() / 86400)
+			if len(days) == 0 {
+				first = last
+			}
+			days[last], sources[last] = d, source
+			return nil
+		})
+	if err != nil {
 		return fmt.Errorf("load weather: %w", err)
 	}
 	if len(days) == 0 {
