@@ -142,14 +142,14 @@ func (e *edit) bring(item BringItem, confirmed bool, parts map[string][]newPaddo
 	inside := region.Inside()
 	for i := range e.fields {
 		f := &e.fields[i]
-		if !f.onPlane(e.plane).Contains(inside) {
+		if !f.region.Contains(inside) {
 			continue
 		}
 		if item.As == "paddock" {
 			parts[f.ID] = append(parts[f.ID], newPaddock{item.Name, region})
 			return nil
 		}
-		ground, err := land.Common(region, f.onPlane(e.plane))
+		ground, err := land.Common(region, f.region)
 		if err != nil {
 			return fmt.Errorf("%s in %s: %w", item.Name, f.Name, err)
 		}

@@ -30,8 +30,34 @@ type factsOf struct {
 	picture *picture
 	err     error
 
+	before *factsOf // of an earlier state, until a season was made of these
+
 	mu      sync.Mutex
 	seasons map[time.Time]*season // by the moment they are worked out for
+}
+
+// bearing are the parts that a season rests on.
+var bearing = []store.Part{store.LandPart, store.WalksPart, store.MovesPart, store.StockPart, store.PlanPart, store.HerdPart, store.WeatherPart}
+
+// onward is the season of an earlier state at a moment, if nothing it rests on was written since.
+func (f *factsOf) onward(p *picture, at time.Time) (*season, error) {
+	if f == nil || f.picture == nil {
+		return nil, nil
+	}
+	for _, part := range bearing {
+		if f.picture.row.Parts.V[part] != p.row.Parts.V[part] {
+			return nil, nil
+		}
+	}
+	f.mu.Lock()
+	se, ok := f.seasons[at]
+	f.mu.Unlock()
+	if !ok {
+		return nil, nil
+	}
+	next := *se // what it works out once goes on being shared
+	next.picture = p.as(at)
+	return &next, nil
 }
 
 // library keeps the facts that were used last. The zero value is ready.
@@ -72,7 +98,7 @@ func (l *library) get(ctx context.Context, key factsKey, load func() (*picture, 
 			}
 			continue // who was loading gave up: somebody else does it
 		}
-		f := &factsOf{key: key, ready: make(chan struct{}), seasons: map[time.Time]*season{}}
+		f := &factsOf{key: key, ready: make(chan struct{}), seasons: map[time.Time]*season{}, before: l.earlierOf(key)}
 		at := l.used.PushFront(f)
 		l.byKey[key] = at
 		l.mu.Unlock()
@@ -121,11 +147,47 @@ func (l *library) put(key factsKey, p *picture) *factsOf {
 		l.byKey, l.used = map[factsKey]*list.Element{}, list.New()
 	}
 	if _, there := l.byKey[key]; !there {
+		f.before = l.earlierOf(key)
 		l.byKey[key] = l.used.PushFront(f)
 		l.rows += p.rows()
 		l.makeRoom(key)
 	}
 	return f
+}
+
+// latest is a picture of the same farm and day that is there already, whatever its version.
+func (l *library) latest(key factsKey) *picture {
+	if f := l.earlier(key); f != nil {
+		return f.picture
+	}
+	return nil
+}
+
+func (l *library) earlier(key factsKey) *factsOf {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.earlierOf(key)
+}
+
+func (l *library) earlierOf(key factsKey) *factsOf {
+	if l.used == nil {
+		return nil
+	}
+	var best *factsOf
+	for at := l.used.Front(); at != nil; at = at.Next() {
+		f := at.Value.(*factsOf)
+		if f.key.farm != key.farm || f.key.day != key.day || f.key.version >= key.version {
+			continue
+		}
+		select {
+		case <-f.ready:
+			if f.err == nil && (best == nil || f.key.version > best.key.version) {
+				best = f
+			}
+		default:
+		}
+	}
+	return best
 }
 
 // makeRoom forgets older states of the same farm, and what was not used for longest.
@@ -213,7 +275,7 @@ func (s *Service) facts(ctx context.Context, a Actor) (*factsOf, time.Time, erro
 				if err != nil {
 					return err
 				}
-				p, err = pictureAt(tx, row, now, "", nil)
+				p, err = pictureAt(tx, row, now, "", nil, s.library.latest(key))
 				return err
 			})
 			return p, err
@@ -296,7 +358,10 @@ func (f *factsOf) season(at time.Time) (*season, error) {
 	if se, ok := f.seasons[at]; ok {
 		return se, nil
 	}
-	se, err := f.picture.as(at).season()
+	se, err := f.before.onward(f.picture, at)
+	if se == nil && err == nil {
+		se, err = f.picture.as(at).season()
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -307,6 +372,7 @@ func (f *factsOf) season(at time.Time) (*season, error) {
 		delete(f.seasons, old)
 	}
 	f.seasons[at] = se
+	f.before = nil // earlier states are forgotten one by one, not kept as a chain
 	return se, nil
 }
 

@@ -57,7 +57,7 @@ func (e *edit) moveCorner(c land.Corner) error {
 		add(pad.region, pad.Name, func(r land.Region) error { return e.reshape(pad, r) })
 	}
 	for _, f := range e.fields {
-		add(f.onPlane(e.plane), f.Name, func(r land.Region) error { return e.reshapeField(f, r) })
+		add(f.region, f.Name, func(r land.Region) error { return e.reshapeField(f, r) })
 		for _, x := range f.exclusions {
 			add(e.plane.Project(x.Shape.Shape), x.Name, func(r land.Region) error {
 				x.Shape.Shape = e.plane.Unproject(r)

@@ -244,7 +244,7 @@ func (s *Service) SimulatedWalk(ctx context.Context, a Actor) ([]standin.Fix, er
 	}
 	east, middle := 0.0, 0.0
 	for i := range p.fields {
-		for _, ring := range p.fields[i].onPlane(p.plane) {
+		for _, ring := range p.fields[i].region {
 			for _, pt := range ring {
 				if pt.X > east {
 					east, middle = pt.X, pt.Y

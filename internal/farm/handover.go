@@ -141,7 +141,7 @@ func (tx *writing) takeOver(by string, span store.LayoutSpan, loc *time.Location
 	if err != nil {
 		return nil
 	}
-	p, err := pictureAt(tx.DB, tx.farm, begins, store.DayOf(begins.AddDate(0, 0, -1), loc), nil)
+	p, err := pictureAt(tx.DB, tx.farm, begins, store.DayOf(begins.AddDate(0, 0, -1), loc), nil, nil)
 	if err != nil {
 		return err
 	}

@@ -84,7 +84,7 @@ func (p *picture) loadHerd(tx *gorm.DB, farmID string) error {
 	}
 	var misfits []misfit
 	p.herd, misfits = p.books(p.events)
-	p.misfits = append(p.misfits, misfits...)
+	p.misfits = misfits
 	return nil
 }
 

@@ -335,7 +335,7 @@ func (e *edit) addField(in NewField) error {
 	if err != nil {
 		return err
 	}
-	e.fields = append(e.fields, fieldRecord{Field: field, shape: outline, layout: layout, layouts: []store.Layout{layout}, spans: []store.LayoutSpan{span}})
+	e.fields = append(e.fields, fieldRecord{Field: field, shape: outline, region: region, bounds: region.Bounds(), layout: layout, layouts: []store.Layout{layout}, spans: []store.LayoutSpan{span}})
 	e.byID[row.ID] = len(e.paddocks)
 	e.paddocks = append(e.paddocks, pad)
 	return nil
@@ -346,10 +346,10 @@ func (p *picture) noOverlap(in NewField, region land.Region) error {
 	bounds := region.Bounds()
 	for i := range p.fields {
 		f := &p.fields[i]
-		if f.onPlane(p.plane); !f.bounds.Meets(bounds) {
+		if !f.bounds.Meets(bounds) {
 			continue
 		}
-		common, err := land.OverlapHa(region, f.onPlane(p.plane))
+		common, err := land.OverlapHa(region, f.region)
 		if err != nil {
 			return quantity.Refuse("shape", nil, "this boundary cannot be laid beside %s: %v", f.Name, err)
 		}
@@ -358,15 +358,6 @@ func (p *picture) noOverlap(in NewField, region land.Region) error {
 		}
 	}
 	return nil
-}
-
-// onPlane is the field's ground on the farm's plane, worked out once.
-func (f *fieldRecord) onPlane(plane land.Plane) land.Region {
-	if f.region == nil {
-		f.region = plane.Project(f.shape.Shape.Shape)
-		f.bounds = f.region.Bounds()
-	}
-	return f.region
 }
 
 func (s *Service) field(ctx context.Context, a Actor, id string) (FieldView, error) {

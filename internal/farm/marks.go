@@ -126,7 +126,7 @@ func (e *edit) groundIn(fieldID string, called *string, shape land.Shape) (f fie
 	if f, err = e.fieldByID("", fieldID); err != nil {
 		return f, nil, err
 	}
-	ground, err = land.Common(f.onPlane(e.plane), e.plane.Project(shape))
+	ground, err = land.Common(f.region, e.plane.Project(shape))
 	if err != nil || ground.AreaHa() < 0.001 {
 		return f, nil, quantity.Refuse("shape", nil, "this ground does not lie in %s", f.Name)
 	}
@@ -136,7 +136,7 @@ func (e *edit) groundIn(fieldID string, called *string, shape land.Shape) (f fie
 // cutOut takes ground out of every field it lies in.
 func (e *edit) cutOut(kind, name string, ground land.Region) error {
 	for _, f := range e.fields {
-		common, err := land.Common(f.onPlane(e.plane), ground)
+		common, err := land.Common(f.region, ground)
 		if err != nil {
 			return fmt.Errorf("%s over %s: %w", name, f.Name, err)
 		}

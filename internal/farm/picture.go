@@ -50,7 +50,7 @@ type picture struct {
 type fieldRecord struct {
 	store.Field
 	shape      store.FieldShape
-	region     land.Region // see onPlane
+	region     land.Region // its ground on the farm's plane
 	bounds     land.Bounds
 	exclusions []store.Exclusion
 	zones      []store.Zone
@@ -71,42 +71,63 @@ type paddockRecord struct {
 type mobRecord struct {
 	store.Mob
 	fields map[string]bool
-	school grazing.School
 }
 
 type planRecord struct {
 	store.Plan
-	mobs []store.PlanMob
-	pins []store.Pin
+	mobs     []store.PlanMob
+	pins     []store.Pin
+	accepted *time.Time // when somebody last accepted it
 }
 
 // pictureAt is the picture at a moment, over one connection. day is the one whose layouts are taken, if it is not the
 // moment's own: what stood before a layout began to hold is seen with the layouts of the day before. With a box, only
-// fields that meet it are loaded.
-func pictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *land.Box) (*picture, error) {
+// fields that meet it are loaded. Parts that were not written since an earlier picture of the same day are taken from it.
+func pictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *land.Box, before *picture) (*picture, error) {
 	p := &picture{row: row, now: now, names: map[string]string{}, byID: map[string]int{}}
 	var err error
 	if p.loc, err = time.LoadLocation(row.TimeZone); err != nil {
 		p.loc = time.UTC // a zone that this machine has never heard of must not shut the farm
-		p.misfits = append(p.misfits, misfit{What: "time zone", Why: err.Error()})
 	}
 	p.plane = land.NewPlane(land.Position{row.Longitude, row.Latitude})
 	if day == "" {
 		day = store.DayOf(now, p.loc)
 	}
-	for _, load := range []func() error{
-		func() error { return p.loadLand(tx, row.ID, day, box) },
-		func() error { return p.loadRecords(tx, row.ID) },
-		func() error { return p.loadStock(tx, row.ID) },
-		func() error { return p.loadHerd(tx, row.ID) },
-		func() error { return p.loadLines(tx, row.ID) },
-		func() error { return p.loadWeather(tx, row.ID) },
+	for _, part := range []struct {
+		part store.Part
+		load func() error
+		take func()
+	}{
+		{store.LandPart, func() error { return p.loadLand(tx, row.ID, day, box) }, func() {
+			p.fields, p.paddocks, p.landless, p.names, p.byID = before.fields, before.paddocks, before.landless, before.names, before.byID
+		}},
+		{store.MarksPart, func() error { return p.loadMarks(tx, row.ID) }, func() { p.marks = before.marks }},
+		{store.WalksPart, func() error { return p.loadWalks(tx, row.ID) }, func() { p.measured, p.measuredAt = before.measured, before.measuredAt }},
+		{store.MovesPart, func() error { return p.loadMoves(tx, row.ID) }, func() { p.moves = before.moves }},
+		{store.StockPart, func() error { return p.loadStock(tx, row.ID) }, func() { p.mobs = before.mobs }},
+		{store.PlanPart, func() error { return p.loadPlan(tx, row.ID) }, func() { p.plan = before.plan }},
+		{store.HerdPart, func() error { return p.loadHerd(tx, row.ID) }, func() {
+			p.ownClasses, p.groups, p.events, p.herd, p.misfits = before.ownClasses, before.groups, before.events, before.herd, before.misfits
+		}},
+		{store.LinesPart, func() error { return p.loadLines(tx, row.ID) }, func() { p.lines = before.lines }},
+		{store.WeatherPart, func() error { return p.loadWeather(tx, row.ID) }, func() { p.weather, p.weatherFrom = before.weather, before.weatherFrom }},
 	} {
-		if err := load(); err != nil {
+		if before != nil && box == nil && before.row.Parts.V[part.part] == row.Parts.V[part.part] {
+			part.take()
+			continue
+		}
+		if err := part.load(); err != nil {
 			return nil, err
 		}
 	}
 	return p, nil
+}
+
+func (p *picture) loadMarks(tx *gorm.DB, farmID string) error {
+	if err := tx.Order("kind, name, id").Find(&p.marks, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load marks: %w", err)
+	}
+	return nil
 }
 
 func (p *picture) loadLines(tx *gorm.DB, farmID string) error {
@@ -126,28 +147,11 @@ type misfit struct {
 func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
 	var mobs []store.Mob
 	var grounds []store.MobField
-	var plans []store.Plan
 	if err := tx.Order("name, id").Find(&mobs, "farm_id = ? AND removed_at IS NULL", farmID).Error; err != nil {
 		return fmt.Errorf("load mobs: %w", err)
 	}
 	if err := tx.Find(&grounds, "farm_id = ?", farmID).Error; err != nil {
 		return fmt.Errorf("load ground: %w", err)
-	}
-	if err := tx.Order("seq DESC").Limit(1).Find(&plans, "farm_id = ?", farmID).Error; err != nil {
-		return fmt.Errorf("load plan: %w", err)
-	}
-	schools := map[string]grazing.School{}
-	if len(plans) > 0 {
-		p.plan = &planRecord{Plan: plans[0]}
-		if err := tx.Find(&p.plan.mobs, "farm_id = ? AND plan_id = ?", farmID, plans[0].ID).Error; err != nil {
-			return fmt.Errorf("load plan: %w", err)
-		}
-		if err := tx.Order("enter_at, id").Find(&p.plan.pins, "farm_id = ? AND plan_id = ?", farmID, plans[0].ID).Error; err != nil {
-			return fmt.Errorf("load pins: %w", err)
-		}
-		for _, m := range p.plan.mobs {
-			schools[m.MobID] = m.School.V
-		}
 	}
 	for _, m := range mobs {
 		rec := mobRecord{Mob: m, fields: map[string]bool{}}
@@ -156,23 +160,54 @@ func (p *picture) loadStock(tx *gorm.DB, farmID string) error {
 				rec.fields[g.FieldID] = true
 			}
 		}
-		school, ok := schools[m.ID]
-		if !ok {
-			school, _ = grazing.FindSchool(grazing.LeafResidual)
-		}
-		rec.school = school
 		p.mobs = append(p.mobs, rec)
 	}
 	return nil
 }
 
-// loadRecords reads what was measured and moved. Both are read by hand, without their readings, since they are the
-// longest lists a farm has.
-func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
-	since := p.now.AddDate(-1, -2, 0)
+func (p *picture) loadPlan(tx *gorm.DB, farmID string) error {
+	var plans []struct {
+		store.Plan
+		AcceptedAt *time.Time
+	}
+	if err := tx.Table("plans").Select("plans.*, (SELECT MAX(accepted_at) FROM accepted_plans a WHERE a.farm_id = plans.farm_id AND a.plan_id = plans.id) AS accepted_at").
+		Order("seq DESC").Limit(1).Find(&plans, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load plan: %w", err)
+	}
+	if len(plans) == 0 {
+		return nil
+	}
+	p.plan = &planRecord{Plan: plans[0].Plan, accepted: plans[0].AcceptedAt}
+	if err := tx.Find(&p.plan.mobs, "farm_id = ? AND plan_id = ?", farmID, p.plan.ID).Error; err != nil {
+		return fmt.Errorf("load plan: %w", err)
+	}
+	if err := tx.Order("enter_at, id").Find(&p.plan.pins, "farm_id = ? AND plan_id = ?", farmID, p.plan.ID).Error; err != nil {
+		return fmt.Errorf("load pins: %w", err)
+	}
+	return nil
+}
+
+// school is the one a mob is grazed by: the present plan's copy, or the usual one.
+func (p *picture) school(mobID string) grazing.School {
+	if p.plan != nil {
+		for _, m := range p.plan.mobs {
+			if m.MobID == mobID {
+				return m.School.V
+			}
+		}
+	}
+	school, _ := grazing.FindSchool(grazing.LeafResidual)
+	return school
+}
+
+// recordsSince is how far back what happened bears on the present.
+func (p *picture) recordsSince() time.Time { return p.now.AddDate(-1, -2, 0) }
+
+// loadWalks reads what was measured, by hand and without its readings: it is the longest list a farm has.
+func (p *picture) loadWalks(tx *gorm.DB, farmID string) error {
 	replaced := map[string]bool{}
 	var measured []store.Measurement
-	err := eachRow(tx.Model(&store.Measurement{}).Order("measured_at, id").Where("farm_id = ? AND measured_at > ?", farmID, since).
+	err := eachRow(tx.Model(&store.Measurement{}).Order("measured_at, id").Where("farm_id = ? AND measured_at > ?", farmID, p.recordsSince()).
 		Select("id", "paddock_id", "method", "guess", "forage_mass", "half_width", "shared_error", "note", "measured_at", "recorded_by", "replaces_id", "withdrawn", "answer",
 			"JSON_LENGTH(readings)"),
 		func(rows *sql.Rows) error {
@@ -192,8 +227,20 @@ func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
 	if err != nil {
 		return fmt.Errorf("load measurements: %w", err)
 	}
+	p.measuredAt = make(map[string]int, len(measured))
+	for _, m := range measured {
+		if !replaced[m.ID] && !m.Withdrawn {
+			p.measuredAt[m.ID] = len(p.measured)
+			p.measured = append(p.measured, m)
+		}
+	}
+	return nil
+}
+
+func (p *picture) loadMoves(tx *gorm.DB, farmID string) error {
+	replaced := map[string]bool{}
 	var moves []store.Move
-	err = eachRow(tx.Model(&store.Move{}).Order("moved_at, id").Where("farm_id = ? AND moved_at > ?", farmID, since).
+	err := eachRow(tx.Model(&store.Move{}).Order("moved_at, id").Where("farm_id = ? AND moved_at > ?", farmID, p.recordsSince()).
 		Select("id", "mob_id", "from_paddock_id", "to_paddock_id", "moved_at", "left_height_cm", "left_mass", "left_half_width", "note", "replaces_id", "withdrawn"),
 		func(rows *sql.Rows) error {
 			m := store.Move{FarmID: farmID}
@@ -208,13 +255,6 @@ func (p *picture) loadRecords(tx *gorm.DB, farmID string) error {
 		})
 	if err != nil {
 		return fmt.Errorf("load moves: %w", err)
-	}
-	p.measuredAt = make(map[string]int, len(measured))
-	for _, m := range measured {
-		if !replaced[m.ID] && !m.Withdrawn {
-			p.measuredAt[m.ID] = len(p.measured)
-			p.measured = append(p.measured, m)
-		}
 	}
 	for _, m := range moves {
 		if !replaced[m.ID] && !m.Withdrawn {
@@ -285,11 +325,11 @@ func (p *picture) season() (*season, error) {
 	for i, m := range p.mobs {
 		rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere}
 		rm.Demand = p.mobDemand(m.ID)
-		onlySheep := p.onlySheep(m.ID)
+		onlySheep, school := p.onlySheep(m.ID), p.school(m.ID)
 		for _, pad := range p.paddocks {
-			limits, err := m.school.On(pad.sward)
+			limits, err := school.On(pad.sward)
 			if err != nil { // the ground was changed after the plan took its copy of the school: the usual one holds
-				usual, _ := grazing.FindSchool(m.school.Key)
+				usual, _ := grazing.FindSchool(school.Key)
 				if limits, err = usual.On(pad.sward); err != nil {
 					return nil, err
 				}

@@ -44,7 +44,6 @@ func (p *picture) loadLand(tx *gorm.DB, farmID string, today store.Day, box *lan
 		func() error { return of("field_id").Order("valid_from").Find(&shapes, "valid_from <= ?", today).Error },
 		func() error { return of("field_id").Order("id").Find(&exclusions).Error },
 		func() error { return of("field_id").Order("id").Find(&zones).Error },
-		func() error { return tx.Order("kind, name, id").Find(&p.marks, "farm_id = ?", farmID).Error },
 		func() error { return of("field_id").Order("name, id").Find(&layouts).Error },
 		func() error { return of("field_id").Order("holds_from").Find(&spans).Error },
 		func() error { return of("layout_id").Order("position, id").Find(&paddocks).Error },
@@ -66,7 +65,10 @@ func (p *picture) loadLand(tx *gorm.DB, farmID string, today store.Day, box *lan
 	at := map[string]int{}
 	for i, f := range fields {
 		at[f.ID] = i
-		p.fields = append(p.fields, fieldRecord{Field: f, shape: latestField[f.ID]})
+		rec := fieldRecord{Field: f, shape: latestField[f.ID]}
+		rec.region = append(land.Region{}, p.plane.Project(rec.shape.Shape.Shape)...)
+		rec.bounds = rec.region.Bounds()
+		p.fields = append(p.fields, rec)
 	}
 	for _, e := range exclusions {
 		if i, ok := at[e.FieldID]; ok {

@@ -123,17 +123,7 @@ func (s *Service) Plan(ctx context.Context, a Actor) (PlanView, error) {
 	if err != nil {
 		return PlanView{}, err
 	}
-	v := se.planView()
-	if v.Plan != nil {
-		var accepted []store.AcceptedPlan
-		if err := s.DB.WithContext(ctx).Order("accepted_at DESC").Limit(1).Find(&accepted, "farm_id = ? AND plan_id = ?", a.FarmID, v.Plan.ID).Error; err != nil {
-			return v, err
-		}
-		if len(accepted) > 0 {
-			v.Plan.Accepted = &accepted[0].AcceptedAt
-		}
-	}
-	return v, nil
+	return se.planView(), nil
 }
 
 // pastOnRidges is how many days of what happened the ridges show.
@@ -149,7 +139,7 @@ func (s *season) planView() PlanView {
 		v.To = least
 	}
 	if s.plan != nil {
-		v.Plan = &PlanMeta{ID: s.plan.ID, StartsOn: string(s.plan.StartsOn), Days: s.plan.Days, Mobs: []PlanMobInput{}, Version: s.plan.Version}
+		v.Plan = &PlanMeta{ID: s.plan.ID, StartsOn: string(s.plan.StartsOn), Days: s.plan.Days, Mobs: []PlanMobInput{}, Version: s.plan.Version, Accepted: s.plan.accepted}
 		for _, m := range s.plan.mobs {
 			v.Plan.Mobs = append(v.Plan.Mobs, PlanMobInput{m.MobID, m.School.V})
 		}

@@ -112,7 +112,7 @@ func (s *season) harvest(species string) (float64, string) {
 func (s *season) mobView(i int) (MobView, error) {
 	m, rm := s.mobs[i], s.rotMobs[i]
 	v := MobView{ID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, FieldIDs: sortedKeys(m.fields), Classes: []ClassView{}, Counted: []string{},
-		School: m.school, Version: m.Version}
+		School: s.school(m.ID), Version: m.Version}
 	demand, grown, parts, ids, err := s.demandOn(m.ID, s.number(s.now))
 	if err != nil {
 		return v, fmt.Errorf("demand of %s: %w", m.Name, err)

@@ -81,6 +81,8 @@ func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *
 	}
 	defer leave()
 	err = store.Atomically(ctx, s.DB, func(db *gorm.DB) error {
+		noting, touched := store.WithTouched(db.Statement.Context)
+		db = db.WithContext(noting)
 		tx, err := s.lock(db, a)
 		if err != nil {
 			return err
@@ -92,7 +94,14 @@ func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *
 		if err := work(tx); err != nil {
 			return err
 		}
-		return db.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("facts_version", tx.version).Error
+		parts := map[store.Part]int64{}
+		for part, version := range tx.farm.Parts.V {
+			parts[part] = version
+		}
+		for _, part := range touched.List() {
+			parts[part] = tx.version
+		}
+		return db.Model(&store.Farm{}).Where("id = ?", a.FarmID).Updates(map[string]any{"facts_version": tx.version, "parts": store.JSON[map[store.Part]int64]{V: parts}}).Error
 	})
 	return say(err)
 }
@@ -100,20 +109,24 @@ func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *
 // lock takes the farm's row before anything else is read.
 func (s *Service) lock(db *gorm.DB, a Actor) (*writing, error) {
 	tx := &writing{DB: db, service: s, actor: a}
-	err := db.Clauses(clause.Locking{Strength: clause.LockingStrengthUpdate}).First(&tx.farm, "id = ?", a.FarmID).Error
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return nil, ErrStranger
+	var row struct {
+		store.Farm
+		Role *Role
 	}
+	err := db.Clauses(clause.Locking{Strength: clause.LockingStrengthUpdate}).Table("farms").Select("farms.*, members.role AS role").
+		Joins("LEFT JOIN members ON members.farm_id = farms.id AND members.user_id = ?", a.UserID).Limit(1).Find(&row, "farms.id = ?", a.FarmID).Error
 	if err != nil {
 		return nil, err
 	}
-	tx.version = tx.farm.FactsVersion + 1
+	if row.ID == "" {
+		return nil, ErrStranger
+	}
+	tx.farm, tx.version = row.Farm, row.FactsVersion+1
 	if a.UserID != "" { // the farm's own doings, such as a layout whose day has come, have no person behind them
-		role, err := memberRole(db, a.FarmID, a.UserID)
-		if err != nil {
-			return nil, err
+		if row.Role == nil {
+			return nil, ErrStranger
 		}
-		if !role.Includes(a.Role) {
+		if !row.Role.Includes(a.Role) {
 			return nil, ErrForbidden
 		}
 	}
@@ -130,7 +143,7 @@ func (tx *writing) picture() (*picture, error) {
 	key := factsKey{tx.farm.ID, tx.farm.FactsVersion, store.DayOf(tx.now, loc)}
 	f := tx.service.library.have(key)
 	if f == nil { // not waited for where somebody is loading it: this write holds a lock and a connection
-		p, err := tx.anew()
+		p, err := pictureAt(tx.DB, tx.farm, tx.now, "", nil, tx.service.library.latest(key))
 		if err != nil {
 			return nil, err
 		}
@@ -146,12 +159,12 @@ func (tx *writing) pictureWithin(box *land.Box) (*picture, error) {
 	if box == nil {
 		return tx.picture()
 	}
-	return pictureAt(tx.DB, tx.farm, tx.now, "", box)
+	return pictureAt(tx.DB, tx.farm, tx.now, "", box, nil)
 }
 
 // anew is the farm with what the write itself has written so far.
 func (tx *writing) anew() (*picture, error) {
-	return pictureAt(tx.DB, tx.farm, tx.now, "", nil)
+	return pictureAt(tx.DB, tx.farm, tx.now, "", nil, nil)
 }
 
 // digestOf is the mark of what was asked for.
@@ -167,18 +180,18 @@ func digestOf(kind string, body any) (string, error) {
 // once records that an id asks for this. repeat is true when the same was asked before: the answer is then the first
 // result. The same id with another body is ErrSameID.
 func once(db *gorm.DB, farmID, id, digest string) (repeat bool, err error) {
+	res := db.Clauses(clause.Insert{Modifier: "IGNORE"}).Create(&store.Write{FarmID: farmID, ID: id, Digest: digest})
+	if res.Error != nil || res.RowsAffected == 1 {
+		return false, res.Error
+	}
 	var before store.Write
-	err = db.Limit(1).Find(&before, "farm_id = ? AND id = ?", farmID, id).Error
-	if err != nil {
+	if err := db.Limit(1).Find(&before, "farm_id = ? AND id = ?", farmID, id).Error; err != nil {
 		return false, err
 	}
-	switch before.Digest {
-	case "":
-		return false, db.Create(&store.Write{FarmID: farmID, ID: id, Digest: digest}).Error
-	case digest:
-		return true, nil
+	if before.Digest != digest {
+		return false, ErrSameID
 	}
-	return false, ErrSameID
+	return true, nil
 }
 
 // say puts what the database refuses into a sentence a person understands.

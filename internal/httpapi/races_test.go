@@ -200,7 +200,7 @@ func TestBadBooksDoNotShutAFarm(t *testing.T) {
 	again.ID = id()
 	again.RecordedAt = row.RecordedAt.Add(time.Second)
 	require.NoError(t, h.service.DB.Create(&again).Error)
-	require.NoError(t, h.service.DB.Exec("UPDATE farms SET facts_version = facts_version + 1").Error)
+	h.written(t, store.HerdPart)
 
 	for _, place := range []string{"", "/today", "/ridge", "/land", "/walk", "/moves", "/plan", "/mobs", "/stock/year", "/growth"} {
 		status, out := ida.call("GET", base+place, nil)

@@ -70,7 +70,7 @@ func Open(ctx context.Context, name string) (*gorm.DB, error) {
 	if err != nil {
 		return nil, fmt.Errorf("open database: %w", err)
 	}
-	return db, nil
+	return db, watch(db)
 }
 
 // Migrate brings the schema up to date. Processes that start at once take turns under a lock in the database.

@@ -60,7 +60,9 @@ type Farm struct {
 	// FactsVersion is raised by every write on the farm. It also is the farm's own sequence: what is written later has
 	// the larger one, whatever the clocks of processes say.
 	FactsVersion int64
-	CreatedAt    time.Time
+	// Parts are the facts' versions at which each part was last written.
+	Parts     JSON[map[Part]int64]
+	CreatedAt time.Time
 }
 
 // Member is a user's role on a farm.

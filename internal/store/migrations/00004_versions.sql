@@ -1,7 +1,8 @@
 -- +goose Up
 
 -- Every write on a farm raises the version of its facts, under the lock of its row.
-ALTER TABLE farms ADD COLUMN IF NOT EXISTS facts_version BIGINT NOT NULL DEFAULT 1;
+ALTER TABLE farms ADD COLUMN IF NOT EXISTS facts_version BIGINT NOT NULL DEFAULT 1,
+    ADD COLUMN IF NOT EXISTS parts JSON NOT NULL DEFAULT '{}'; -- the version at which each part of them was last written
 
 -- The order of edits and of plans rests on that version, not on the clocks of processes.
 ALTER TABLE land_steps ADD COLUMN IF NOT EXISTS seq BIGINT NOT NULL DEFAULT 0;
