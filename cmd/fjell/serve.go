@@ -12,6 +12,7 @@ import (
 
 	"github.com/caarlos0/env/v11"
 	"github.com/spf13/cobra"
+	"gorm.io/gorm"
 
 	"fjell/core/quantity"
 	"fjell/internal/demo"
@@ -26,9 +27,11 @@ type settings struct {
 	Address        string   `env:"FJELL_ADDRESS"`         // where to listen
 	Now            string   `env:"FJELL_NOW"`             // holds the clock, RFC 3339
 	TrustedProxies []string `env:"FJELL_TRUSTED_PROXIES"` // whose X-Forwarded-For is believed
+	PrivateTiles   bool     `env:"FJELL_PRIVATE_TILES"`   // map tiles may come from machines of the own network
 }
 
-const startDeadline = time.Minute
+// patience is how long Fjell waits for the database before it says that it waits.
+const patience = 5 * time.Second
 
 // house is an opened installation.
 type house struct {
@@ -36,21 +39,26 @@ type house struct {
 	service *farm.Service
 }
 
-func open(ctx context.Context, demoClock bool) (*house, error) {
-	h := &house{}
+func (h *house) read() error {
 	if err := env.Parse(&h.settings); err != nil {
-		return nil, fmt.Errorf("settings: %w", err)
+		return fmt.Errorf("settings: %w", err)
 	}
 	if h.Database == "" {
-		return nil, errors.New("FJELL_DATABASE is not set; it is a data source name such as user:password@tcp(127.0.0.1:3306)/fjell")
+		return errors.New("FJELL_DATABASE is not set; it is a data source name such as user:password@tcp(127.0.0.1:3306)/fjell")
 	}
-	ctx, cancel := context.WithTimeout(ctx, startDeadline)
-	defer cancel()
-	db, err := store.Open(ctx, h.Database)
+	return nil
+}
+
+func open(ctx context.Context, demoClock bool) (*house, error) {
+	h := &house{}
+	if err := h.read(); err != nil {
+		return nil, err
+	}
+	db, err := h.connect(ctx)
 	if err != nil {
 		return nil, err
 	}
-	if err := store.Migrate(ctx, db); err != nil {
+	if err := h.prepare(ctx, demoClock); err != nil {
 		return nil, err
 	}
 	clock := &farm.Clock{DB: db, Demo: demoClock}
@@ -61,8 +69,34 @@ func open(ctx context.Context, demoClock bool) (*house, error) {
 		}
 		clock.Fixed = &at
 	}
-	h.service = &farm.Service{DB: db, Clock: clock}
+	h.service = &farm.Service{DB: db, Clock: clock, PrivateTiles: h.PrivateTiles}
 	return h, nil
+}
+
+// connect waits for the database: it may be started after Fjell.
+func (h *house) connect(ctx context.Context) (*gorm.DB, error) {
+	for began := time.Now(); ; {
+		once, cancel := context.WithTimeout(ctx, patience)
+		db, err := store.Open(once, h.Database)
+		cancel()
+		if err == nil || ctx.Err() != nil || !store.Lost(err) && !errors.Is(err, context.DeadlineExceeded) {
+			return db, err
+		}
+		slog.Info("waiting for the database", "seconds", int(time.Since(began).Seconds()), "says", err.Error())
+	}
+}
+
+// prepare brings the schema up to date. Where farms are in it already their keeper is offered a copy first, unless it is
+// the demo's.
+func (h *house) prepare(ctx context.Context, unasked bool) error {
+	status, err := store.Status(ctx, h.Database)
+	if err != nil || !status.Pending() {
+		return err
+	}
+	if status.Farms > 0 && !unasked {
+		return fmt.Errorf("the database is of version %d and holds %d farms; this program needs version %d. Stop other servers, then make a copy and bring it up to date with\n\n  fjell migrate --copy\n\nor without a copy with\n\n  fjell migrate", status.Version, status.Farms, status.Wanted)
+	}
+	return store.Migrate(ctx, h.Database)
 }
 
 func serveCommand() *cobra.Command {
@@ -106,10 +140,40 @@ func demoCommand() *cobra.Command {
 }
 
 func migrateCommand() *cobra.Command {
-	return &cobra.Command{Use: "migrate", Short: "Bring the database up to date", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		_, err := open(cmd.Context(), false)
-		return err
+	var status, first bool
+	cmd := &cobra.Command{Use: "migrate", Short: "Bring the database up to date", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		h := &house{}
+		if err := h.read(); err != nil {
+			return err
+		}
+		if _, err := h.connect(cmd.Context()); err != nil {
+			return err
+		}
+		at, err := store.Status(cmd.Context(), h.Database)
+		if err != nil {
+			return err
+		}
+		out := cmd.OutOrStdout()
+		fmt.Fprintf(out, "The database is of version %d, this program needs %d; %d farms.\n", at.Version, at.Wanted, at.Farms)
+		if status || !at.Pending() {
+			return nil
+		}
+		if first {
+			name, err := store.Copy(cmd.Context(), h.Database)
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(out, "A copy is in the database %s.\n", name)
+		}
+		if err := store.Migrate(cmd.Context(), h.Database); err != nil {
+			return err
+		}
+		fmt.Fprintf(out, "It is of version %d now.\n", at.Wanted)
+		return nil
 	}}
+	cmd.Flags().BoolVar(&status, "status", false, "say which version it is, and change nothing")
+	cmd.Flags().BoolVar(&first, "copy", false, "copy every table into a database of its own first")
+	return cmd
 }
 
 func openapiCommand() *cobra.Command {

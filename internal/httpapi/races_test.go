@@ -28,11 +28,11 @@ func startPair(t *testing.T) pair {
 	t.Helper()
 	name := storetest.Name(t)
 	now := demo.Now
+	require.NoError(t, store.Migrate(t.Context(), name))
 	p := pair{t: t}
 	for i := range p.house {
 		db, err := store.Open(t.Context(), name)
 		require.NoError(t, err)
-		require.NoError(t, store.Migrate(t.Context(), db))
 		service := &farm.Service{DB: db, Clock: &farm.Clock{DB: db, Fixed: &now}}
 		pool, err := db.DB()
 		require.NoError(t, err)

@@ -4,22 +4,14 @@ package store
 import (
 	"context"
 	"database/sql"
-	"embed"
 	"fmt"
-	"io/fs"
-	"log/slog"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
-	"github.com/pressly/goose/v3"
-	"github.com/pressly/goose/v3/lock"
 	gormmysql "gorm.io/driver/mysql"
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
 )
-
-//go:embed migrations/*.sql
-var migrations embed.FS
 
 // answerTimeout ends the wait for a database that took a statement and says nothing, a commit above all, which no
 // context ends.
@@ -27,22 +19,11 @@ const answerTimeout = 15 * time.Second
 
 // Open connects to a data source name and waits until the server answers or the context ends.
 func Open(ctx context.Context, name string) (*gorm.DB, error) {
-	cfg, err := mysql.ParseDSN(name)
+	cfg, err := settings(name)
 	if err != nil {
-		return nil, fmt.Errorf("data source name: %w", err)
+		return nil, err
 	}
-	cfg.ParseTime, cfg.Loc = true, time.UTC
-	if cfg.Params == nil {
-		cfg.Params = map[string]string{}
-	}
-	cfg.Params["charset"] = "utf8mb4"
-	cfg.Params["time_zone"] = "'+00:00'"
-	cfg.Params["sql_mode"] = "'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO'"
 	cfg.Params["innodb_lock_wait_timeout"] = "10" // a farm's lock is held for milliseconds; who waits longer is told
-	cfg.InterpolateParams = true                  // one round trip a query
-	if cfg.Timeout == 0 {
-		cfg.Timeout = 3 * time.Second
-	}
 	if cfg.ReadTimeout == 0 {
 		cfg.ReadTimeout = answerTimeout
 	}
@@ -73,26 +54,22 @@ func Open(ctx context.Context, name string) (*gorm.DB, error) {
 	return db, watch(db)
 }
 
-// Migrate brings the schema up to date. Processes that start at once take turns under a lock in the database.
-func Migrate(ctx context.Context, db *gorm.DB) error {
-	pool, err := db.DB()
+// settings are those of every connection.
+func settings(name string) (*mysql.Config, error) {
+	cfg, err := mysql.ParseDSN(name)
 	if err != nil {
-		return err
+		return nil, fmt.Errorf("data source name: %w", err)
 	}
-	files, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return err
+	cfg.ParseTime, cfg.Loc = true, time.UTC
+	if cfg.Params == nil {
+		cfg.Params = map[string]string{}
 	}
-	locker, err := lock.NewMySQLTableLocker(lock.WithTableLockTimeout(100*time.Millisecond, 600))
-	if err != nil {
-		return err
+	cfg.Params["charset"] = "utf8mb4"
+	cfg.Params["time_zone"] = "'+00:00'"
+	cfg.Params["sql_mode"] = "'STRICT_ALL_TABLES,NO_ENGINE_SUBSTITUTION,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO'"
+	cfg.InterpolateParams = true // one round trip a query
+	if cfg.Timeout == 0 {
+		cfg.Timeout = 3 * time.Second
 	}
-	provider, err := goose.NewProvider(goose.DialectMySQL, pool, files, goose.WithLocker(locker), goose.WithSlog(slog.New(slog.DiscardHandler)))
-	if err != nil {
-		return fmt.Errorf("migrations: %w", err)
-	}
-	if _, err := provider.Up(ctx); err != nil {
-		return fmt.Errorf("migrate: %w", err)
-	}
-	return nil
+	return mysql.ParseDSN(cfg.FormatDSN()) // some parameters are understood in a name only
 }

@@ -26,16 +26,7 @@ func TestProcessesThatStartAtOnceMigrateOnce(t *testing.T) {
 	errs := make([]error, 4)
 	for i := range errs {
 		wg.Go(func() {
-			db, err := store.Open(ctx, name)
-			if err == nil {
-				err = store.Migrate(ctx, db)
-			}
-			errs[i] = err
-			if db != nil {
-				if pool, err := db.DB(); err == nil {
-					defer pool.Close()
-				}
-			}
+			errs[i] = store.Migrate(ctx, name)
 		})
 	}
 	wg.Wait()

@@ -1,5 +1,7 @@
+-- +goose NO TRANSACTION
 -- +goose Up
-CREATE TABLE users (
+-- Every step can be taken again: a server that was stopped halfway goes on from wherever it was.
+CREATE TABLE IF NOT EXISTS users (
     id            CHAR(36) CHARACTER SET ascii NOT NULL PRIMARY KEY,
     email         VARCHAR(254) NOT NULL,
     name          VARCHAR(120) NOT NULL,
@@ -8,26 +10,26 @@ CREATE TABLE users (
     UNIQUE KEY users_email (email)
 );
 
-CREATE TABLE sessions (
+CREATE TABLE IF NOT EXISTS sessions (
     token  CHAR(43) PRIMARY KEY,
     data   BLOB NOT NULL,
     expiry TIMESTAMP(6) NOT NULL DEFAULT CURRENT_TIMESTAMP(6),
     KEY sessions_expiry (expiry)
 );
 
-CREATE TABLE sign_in_attempts (
+CREATE TABLE IF NOT EXISTS sign_in_attempts (
     id   CHAR(36) CHARACTER SET ascii NOT NULL PRIMARY KEY,
     mark VARCHAR(300) NOT NULL,
     at   DATETIME(6) NOT NULL,
     KEY sign_in_attempts_mark (mark, at)
 );
 
-CREATE TABLE held_clock (
+CREATE TABLE IF NOT EXISTS held_clock (
     id TINYINT NOT NULL PRIMARY KEY,
     at DATETIME(6) NOT NULL
 );
 
-CREATE TABLE farms (
+CREATE TABLE IF NOT EXISTS farms (
     id           CHAR(36) CHARACTER SET ascii NOT NULL PRIMARY KEY,
     name         VARCHAR(120) NOT NULL,
     place        VARCHAR(120) NOT NULL,
@@ -42,7 +44,7 @@ CREATE TABLE farms (
     created_at   DATETIME(6) NOT NULL
 );
 
-CREATE TABLE members (
+CREATE TABLE IF NOT EXISTS members (
     farm_id CHAR(36) CHARACTER SET ascii NOT NULL,
     user_id CHAR(36) CHARACTER SET ascii NOT NULL,
     role    VARCHAR(10) NOT NULL,
@@ -53,7 +55,7 @@ CREATE TABLE members (
 );
 
 -- What a client has asked to be written, by the id it made: a repeat is answered with the first result.
-CREATE TABLE writes (
+CREATE TABLE IF NOT EXISTS writes (
     farm_id CHAR(36) CHARACTER SET ascii NOT NULL,
     id      CHAR(36) CHARACTER SET ascii NOT NULL,
     digest  CHAR(64) CHARACTER SET ascii NOT NULL,
@@ -61,7 +63,7 @@ CREATE TABLE writes (
     FOREIGN KEY (farm_id) REFERENCES farms (id) ON DELETE CASCADE
 );
 
-CREATE TABLE fields (
+CREATE TABLE IF NOT EXISTS fields (
     farm_id    CHAR(36) CHARACTER SET ascii NOT NULL,
     id         CHAR(36) CHARACTER SET ascii NOT NULL,
     name       VARCHAR(120) NOT NULL,
@@ -72,7 +74,7 @@ CREATE TABLE fields (
     FOREIGN KEY (farm_id) REFERENCES farms (id) ON DELETE CASCADE
 );
 
-CREATE TABLE field_shapes (
+CREATE TABLE IF NOT EXISTS field_shapes (
     farm_id    CHAR(36) CHARACTER SET ascii NOT NULL,
     id         CHAR(36) CHARACTER SET ascii NOT NULL,
     field_id   CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -86,7 +88,7 @@ CREATE TABLE field_shapes (
 );
 
 -- Ground inside a field that is not grazed.
-CREATE TABLE exclusions (
+CREATE TABLE IF NOT EXISTS exclusions (
     farm_id  CHAR(36) CHARACTER SET ascii NOT NULL,
     id       CHAR(36) CHARACTER SET ascii NOT NULL,
     field_id CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -97,7 +99,7 @@ CREATE TABLE exclusions (
     FOREIGN KEY (farm_id, field_id) REFERENCES fields (farm_id, id) ON DELETE CASCADE
 );
 
-CREATE TABLE layouts (
+CREATE TABLE IF NOT EXISTS layouts (
     farm_id     CHAR(36) CHARACTER SET ascii NOT NULL,
     id          CHAR(36) CHARACTER SET ascii NOT NULL,
     field_id    CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -109,7 +111,7 @@ CREATE TABLE layouts (
     FOREIGN KEY (farm_id, field_id) REFERENCES fields (farm_id, id) ON DELETE CASCADE
 );
 
-CREATE TABLE paddocks (
+CREATE TABLE IF NOT EXISTS paddocks (
     farm_id       CHAR(36) CHARACTER SET ascii NOT NULL,
     id            CHAR(36) CHARACTER SET ascii NOT NULL,
     layout_id     CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -127,7 +129,7 @@ CREATE TABLE paddocks (
     FOREIGN KEY (farm_id, layout_id) REFERENCES layouts (farm_id, id) ON DELETE CASCADE
 );
 
-CREATE TABLE paddock_shapes (
+CREATE TABLE IF NOT EXISTS paddock_shapes (
     farm_id    CHAR(36) CHARACTER SET ascii NOT NULL,
     id         CHAR(36) CHARACTER SET ascii NOT NULL,
     paddock_id CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -141,7 +143,7 @@ CREATE TABLE paddock_shapes (
     FOREIGN KEY (farm_id, paddock_id) REFERENCES paddocks (farm_id, id) ON DELETE CASCADE
 );
 
-CREATE TABLE mobs (
+CREATE TABLE IF NOT EXISTS mobs (
     farm_id      CHAR(36) CHARACTER SET ascii NOT NULL,
     id           CHAR(36) CHARACTER SET ascii NOT NULL,
     name         VARCHAR(120) NOT NULL,
@@ -154,7 +156,7 @@ CREATE TABLE mobs (
     FOREIGN KEY (farm_id) REFERENCES farms (id) ON DELETE CASCADE
 );
 
-CREATE TABLE mob_classes (
+CREATE TABLE IF NOT EXISTS mob_classes (
     farm_id          CHAR(36) CHARACTER SET ascii NOT NULL,
     mob_id           CHAR(36) CHARACTER SET ascii NOT NULL,
     position         INT NOT NULL,
@@ -171,7 +173,7 @@ CREATE TABLE mob_classes (
 );
 
 -- The fields a mob grazes; a mob without rows grazes them all.
-CREATE TABLE mob_fields (
+CREATE TABLE IF NOT EXISTS mob_fields (
     farm_id  CHAR(36) CHARACTER SET ascii NOT NULL,
     mob_id   CHAR(36) CHARACTER SET ascii NOT NULL,
     field_id CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -180,7 +182,7 @@ CREATE TABLE mob_fields (
     FOREIGN KEY (farm_id, field_id) REFERENCES fields (farm_id, id) ON DELETE CASCADE
 );
 
-CREATE TABLE measurements (
+CREATE TABLE IF NOT EXISTS measurements (
     farm_id       CHAR(36) CHARACTER SET ascii NOT NULL,
     id            CHAR(36) CHARACTER SET ascii NOT NULL,
     paddock_id    CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -205,7 +207,7 @@ CREATE TABLE measurements (
     FOREIGN KEY (recorded_by) REFERENCES users (id)
 );
 
-CREATE TABLE moves (
+CREATE TABLE IF NOT EXISTS moves (
     farm_id         CHAR(36) CHARACTER SET ascii NOT NULL,
     id              CHAR(36) CHARACTER SET ascii NOT NULL,
     mob_id          CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -230,7 +232,7 @@ CREATE TABLE moves (
     FOREIGN KEY (recorded_by) REFERENCES users (id)
 );
 
-CREATE TABLE plans (
+CREATE TABLE IF NOT EXISTS plans (
     farm_id    CHAR(36) CHARACTER SET ascii NOT NULL,
     id         CHAR(36) CHARACTER SET ascii NOT NULL,
     starts_on  DATE NOT NULL,
@@ -243,7 +245,7 @@ CREATE TABLE plans (
 );
 
 -- Each mob of a plan with the plan's own copy of its school.
-CREATE TABLE plan_mobs (
+CREATE TABLE IF NOT EXISTS plan_mobs (
     farm_id CHAR(36) CHARACTER SET ascii NOT NULL,
     plan_id CHAR(36) CHARACTER SET ascii NOT NULL,
     mob_id  CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -253,7 +255,7 @@ CREATE TABLE plan_mobs (
     FOREIGN KEY (farm_id, mob_id) REFERENCES mobs (farm_id, id) ON DELETE CASCADE
 );
 
-CREATE TABLE pins (
+CREATE TABLE IF NOT EXISTS pins (
     farm_id    CHAR(36) CHARACTER SET ascii NOT NULL,
     id         CHAR(36) CHARACTER SET ascii NOT NULL,
     plan_id    CHAR(36) CHARACTER SET ascii NOT NULL,
@@ -268,7 +270,7 @@ CREATE TABLE pins (
     FOREIGN KEY (farm_id, paddock_id) REFERENCES paddocks (farm_id, id) ON DELETE CASCADE
 );
 
-CREATE TABLE accepted_plans (
+CREATE TABLE IF NOT EXISTS accepted_plans (
     farm_id     CHAR(36) CHARACTER SET ascii NOT NULL,
     id          CHAR(36) CHARACTER SET ascii NOT NULL,
     plan_id     CHAR(36) CHARACTER SET ascii NOT NULL,

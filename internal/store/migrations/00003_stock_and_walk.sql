@@ -1,7 +1,9 @@
+-- +goose NO TRANSACTION
 -- +goose Up
+-- Every step can be taken again: a server that was stopped halfway goes on from wherever it was.
 
 -- A class of animals of the farm's own, like one of the reference but with its own figures.
-CREATE TABLE own_classes (
+CREATE TABLE IF NOT EXISTS own_classes (
     farm_id        CHAR(36) CHARACTER SET ascii NOT NULL,
     id             CHAR(36) CHARACTER SET ascii NOT NULL,
     name           VARCHAR(120) NOT NULL,
@@ -16,7 +18,7 @@ CREATE TABLE own_classes (
 
 -- A class of animals of a mob, or kept outside any, as it was on the day it was first described. Head come and go by
 -- events.
-CREATE TABLE stock_groups (
+CREATE TABLE IF NOT EXISTS stock_groups (
     farm_id        CHAR(36) CHARACTER SET ascii NOT NULL,
     id             CHAR(36) CHARACTER SET ascii NOT NULL,
     mob_id         CHAR(36) CHARACTER SET ascii NULL,
@@ -34,14 +36,23 @@ CREATE TABLE stock_groups (
     FOREIGN KEY (farm_id) REFERENCES farms (id) ON DELETE CASCADE,
     FOREIGN KEY (farm_id, mob_id) REFERENCES mobs (farm_id, id) ON DELETE CASCADE
 );
-INSERT INTO stock_groups (farm_id, id, mob_id, position, reference_id, name, described_on, head, live_weight_kg, intake_share, daily_gain_kg, supplements)
-    SELECT c.farm_id, UUID(), c.mob_id, c.position, c.reference_id, c.displayed_name, m.described_on, c.count, c.live_weight_kg, c.intake_share, c.daily_gain_kg,
-        IF(c.supplement_kg_dm > 0, JSON_ARRAY(JSON_OBJECT('from', DATE_FORMAT(m.described_on, '%Y-%m-%d'), 'supplement_kg_dm', c.supplement_kg_dm, 'substitution', c.substitution)), '[]')
-    FROM mob_classes c JOIN mobs m ON m.farm_id = c.farm_id AND m.id = c.mob_id;
-DROP TABLE mob_classes;
+-- +goose StatementBegin
+BEGIN NOT ATOMIC
+    IF EXISTS (SELECT 1 FROM information_schema.tables WHERE table_schema = DATABASE() AND table_name = 'mob_classes') THEN
+        START TRANSACTION;
+        DELETE FROM stock_groups; -- of an attempt that was stopped before mob_classes went
+        INSERT INTO stock_groups (farm_id, id, mob_id, position, reference_id, name, described_on, head, live_weight_kg, intake_share, daily_gain_kg, supplements)
+            SELECT c.farm_id, UUID(), c.mob_id, c.position, c.reference_id, c.displayed_name, m.described_on, c.count, c.live_weight_kg, c.intake_share, c.daily_gain_kg,
+                IF(c.supplement_kg_dm > 0, JSON_ARRAY(JSON_OBJECT('from', DATE_FORMAT(m.described_on, '%Y-%m-%d'), 'supplement_kg_dm', c.supplement_kg_dm, 'substitution', c.substitution)), '[]')
+            FROM mob_classes c JOIN mobs m ON m.farm_id = c.farm_id AND m.id = c.mob_id;
+        COMMIT;
+    END IF;
+END;
+-- +goose StatementEnd
+DROP TABLE IF EXISTS mob_classes;
 
 -- What happens to stock, as planned and as it was. A correction is a new row that names the one it replaces.
-CREATE TABLE stock_events (
+CREATE TABLE IF NOT EXISTS stock_events (
     farm_id      CHAR(36) CHARACTER SET ascii NOT NULL,
     id           CHAR(36) CHARACTER SET ascii NOT NULL,
     kind         VARCHAR(10) NOT NULL,
@@ -72,7 +83,7 @@ CREATE TABLE stock_events (
 );
 
 -- A line from height to mass, fitted through clips. Several are kept; the latest that fits the sward and the day holds.
-CREATE TABLE calibrations (
+CREATE TABLE IF NOT EXISTS calibrations (
     farm_id      CHAR(36) CHARACTER SET ascii NOT NULL,
     id           CHAR(36) CHARACTER SET ascii NOT NULL,
     name         VARCHAR(120) NOT NULL,
@@ -92,16 +103,23 @@ CREATE TABLE calibrations (
     FOREIGN KEY (farm_id) REFERENCES farms (id) ON DELETE CASCADE
 );
 
-ALTER TABLE measurements
-    ADD COLUMN details        JSON NOT NULL DEFAULT '{}', -- zones, conditions, counters, fists
-    ADD COLUMN calibration_id CHAR(36) CHARACTER SET ascii NULL,
-    ADD COLUMN source         VARCHAR(10) NOT NULL DEFAULT '', -- device or file; empty: a person on foot
-    ADD COLUMN reason         VARCHAR(200) NOT NULL DEFAULT '', -- why it replaces another
-    ADD COLUMN answer         VARCHAR(20) NOT NULL DEFAULT '', -- what a person said of one that was far off
-    ADD FOREIGN KEY (farm_id, calibration_id) REFERENCES calibrations (farm_id, id);
+-- All of it or nothing: one statement changes a table as a whole.
+-- +goose StatementBegin
+BEGIN NOT ATOMIC
+    IF NOT EXISTS (SELECT 1 FROM information_schema.columns WHERE table_schema = DATABASE() AND table_name = 'measurements' AND column_name = 'details') THEN
+        ALTER TABLE measurements
+            ADD COLUMN details        JSON NOT NULL DEFAULT '{}', -- zones, conditions, counters, fists
+            ADD COLUMN calibration_id CHAR(36) CHARACTER SET ascii NULL,
+            ADD COLUMN source         VARCHAR(10) NOT NULL DEFAULT '', -- device or file; empty: a person on foot
+            ADD COLUMN reason         VARCHAR(200) NOT NULL DEFAULT '', -- why it replaces another
+            ADD COLUMN answer         VARCHAR(20) NOT NULL DEFAULT '', -- what a person said of one that was far off
+            ADD FOREIGN KEY (farm_id, calibration_id) REFERENCES calibrations (farm_id, id);
+    END IF;
+END;
+-- +goose StatementEnd
 
 -- What sends readings by itself: known by a token, of which only the digest is kept.
-CREATE TABLE devices (
+CREATE TABLE IF NOT EXISTS devices (
     farm_id      CHAR(36) CHARACTER SET ascii NOT NULL,
     id           CHAR(36) CHARACTER SET ascii NOT NULL,
     name         VARCHAR(120) NOT NULL,
@@ -115,7 +133,7 @@ CREATE TABLE devices (
 );
 
 -- Single readings as they came: from the keypad the moment they were entered, from devices, from files.
-CREATE TABLE readings (
+CREATE TABLE IF NOT EXISTS readings (
     farm_id        CHAR(36) CHARACTER SET ascii NOT NULL,
     id             CHAR(36) CHARACTER SET ascii NOT NULL,
     stop_id        CHAR(36) CHARACTER SET ascii NULL, -- the measurement they become
@@ -138,7 +156,7 @@ CREATE TABLE readings (
     FOREIGN KEY (farm_id, paddock_id) REFERENCES paddocks (farm_id, id) ON DELETE CASCADE
 );
 
-CREATE TABLE photos (
+CREATE TABLE IF NOT EXISTS photos (
     farm_id      CHAR(36) CHARACTER SET ascii NOT NULL,
     id           CHAR(36) CHARACTER SET ascii NOT NULL,
     stop_id      CHAR(36) CHARACTER SET ascii NOT NULL, -- the measurement they belong to, which may come after them
@@ -153,7 +171,7 @@ CREATE TABLE photos (
     FOREIGN KEY (taken_by) REFERENCES users (id)
 );
 
-CREATE TABLE weather_days (
+CREATE TABLE IF NOT EXISTS weather_days (
     farm_id CHAR(36) CHARACTER SET ascii NOT NULL,
     day     DATE NOT NULL,
     rain_mm DOUBLE NOT NULL,
@@ -167,8 +185,8 @@ CREATE TABLE weather_days (
 );
 
 ALTER TABLE farms
-    ADD COLUMN walk_order   JSON NOT NULL DEFAULT '[]', -- the farm's own order of paddocks; empty: the shortest way round
-    ADD COLUMN curves       JSON NOT NULL DEFAULT '{}', -- growth curve by sward, where it is not the sward's usual one
-    ADD COLUMN soil_mm      DOUBLE NOT NULL DEFAULT 90, -- water the soil holds for roots
-    ADD COLUMN station_seed BIGINT NULL,                -- the stand-in weather station, where one is used
-    ADD COLUMN station_from DATE NULL;
+    ADD COLUMN IF NOT EXISTS walk_order   JSON NOT NULL DEFAULT '[]', -- the farm's own order of paddocks; empty: the shortest way round
+    ADD COLUMN IF NOT EXISTS curves       JSON NOT NULL DEFAULT '{}', -- growth curve by sward, where it is not the sward's usual one
+    ADD COLUMN IF NOT EXISTS soil_mm      DOUBLE NOT NULL DEFAULT 90, -- water the soil holds for roots
+    ADD COLUMN IF NOT EXISTS station_seed BIGINT NULL,                -- the stand-in weather station, where one is used
+    ADD COLUMN IF NOT EXISTS station_from DATE NULL;

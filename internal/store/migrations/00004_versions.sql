@@ -1,4 +1,6 @@
+-- +goose NO TRANSACTION
 -- +goose Up
+-- Every step can be taken again: a server that was stopped halfway goes on from wherever it was.
 
 -- Every write on a farm raises the version of its facts, under the lock of its row.
 ALTER TABLE farms ADD COLUMN IF NOT EXISTS facts_version BIGINT NOT NULL DEFAULT 1,

@@ -49,9 +49,10 @@ func Open(t testing.TB) *gorm.DB {
 	t.Helper()
 	ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
 	defer cancel()
-	db, err := store.Open(ctx, Name(t))
+	name := Name(t)
+	require.NoError(t, store.Migrate(ctx, name))
+	db, err := store.Open(ctx, name)
 	require.NoError(t, err)
-	require.NoError(t, store.Migrate(ctx, db))
 	t.Cleanup(func() {
 		if pool, err := db.DB(); err == nil {
 			pool.Close()
