@@ -27,6 +27,7 @@ type settings struct {
 	Address        string   `env:"FJELL_ADDRESS"`         // where to listen
 	Now            string   `env:"FJELL_NOW"`             // holds the clock, RFC 3339
 	TrustedProxies []string `env:"FJELL_TRUSTED_PROXIES"` // whose X-Forwarded-For is believed
+	HTTPS          bool     `env:"FJELL_HTTPS"`           // a proxy in front speaks HTTPS with the browsers
 	PrivateTiles   bool     `env:"FJELL_PRIVATE_TILES"`   // map tiles may come from machines of the own network
 }
 
@@ -184,7 +185,7 @@ func openapiCommand() *cobra.Command {
 			enc.SetIndent("", " ")
 			return enc.Encode(quantity.Tables())
 		}
-		s, err := httpapi.New(&farm.Service{}, nil, httpapi.Options{})
+		s, err := httpapi.New(&farm.Service{}, httpapi.Options{})
 		if err != nil {
 			return err
 		}
@@ -207,8 +208,8 @@ func (h *house) serve(ctx context.Context, address, cert, key string, options ht
 	if err != nil {
 		return err
 	}
-	options.TLS, options.TrustedProxies = cert != "", h.TrustedProxies
-	app, err := httpapi.New(h.service, pool, options)
+	options.TLS, options.Secure, options.TrustedProxies = cert != "", cert != "" || h.HTTPS, h.TrustedProxies
+	app, err := httpapi.New(h.service, options)
 	if err != nil {
 		return err
 	}
@@ -220,6 +221,7 @@ func (h *house) serve(ctx context.Context, address, cert, key string, options ht
 		return err
 	}
 	server := &http.Server{Handler: app.Handler(), ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
+	go app.Sweep(ctx)
 	scheme := "http"
 	done := make(chan error, 1)
 	go func() {

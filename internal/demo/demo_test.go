@@ -70,7 +70,7 @@ func TestTheFarmGoesOutAndComesBack(t *testing.T) {
 	ctx := context.Background()
 	service := &farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: true}}
 	require.NoError(t, Skarnvoll(ctx, service))
-	me, err := service.SignIn(ctx, Email, Password, "test")
+	me, _, err := service.SignIn(ctx, Email, Password, farm.Visitor{Address: "test"})
 	require.NoError(t, err)
 	var farms []store.Farm
 	require.NoError(t, db.Find(&farms).Error)

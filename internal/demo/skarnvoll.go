@@ -13,6 +13,8 @@ import (
 	"github.com/google/uuid"
 
 	"fjell/core/forage"
+	"gorm.io/gorm"
+
 	"fjell/core/grazing"
 	"fjell/core/land"
 	"fjell/core/measuring"
@@ -72,16 +74,47 @@ type builder struct {
 	growth   map[string]float64 // weather's share of growth, by day
 }
 
-// Skarnvoll builds the farm if its account does not exist yet and holds the demo's clock.
+// building is the demo's account until its farm is there: who finds it found a demo that was stopped while it built.
+const building = "building@fjell.invalid"
+
+// Skarnvoll builds the farm, unless it is there, and holds the demo's clock. Processes that start at once take turns; one
+// that was stopped while it built is started over by the next.
 func Skarnvoll(ctx context.Context, service *farm.Service) error {
-	account, err := service.SignUp(ctx, Email, "Ida Skarn", Password)
-	if err != nil {
-		_, signInErr := service.SignIn(ctx, Email, Password, "demo")
-		if signInErr == nil {
-			return nil // built before
+	return service.DB.WithContext(ctx).Connection(func(turn *gorm.DB) error {
+		var mine int
+		if err := turn.Raw("SELECT GET_LOCK(CONCAT(DATABASE(), '.demo'), 300)").Scan(&mine).Error; err != nil || mine != 1 {
+			return fmt.Errorf("another process builds the demo: %w", err)
 		}
+		defer turn.Exec("DO RELEASE_LOCK(CONCAT(DATABASE(), '.demo'))")
+		return build(ctx, service)
+	})
+}
+
+func build(ctx context.Context, service *farm.Service) error {
+	var there []store.User
+	db := service.DB.WithContext(ctx)
+	if err := db.Find(&there, "email IN ?", []string{Email, building}).Error; err != nil {
 		return err
 	}
+	for _, u := range there {
+		if u.Email == Email {
+			return nil
+		}
+		if err := service.GiveUpAccount(ctx, u.ID, Password); err != nil {
+			return fmt.Errorf("start the demo over: %w", err)
+		}
+	}
+	account, _, err := service.SignUp(ctx, building, "Ida Skarn", Password, farm.Visitor{Address: "demo"})
+	if err != nil {
+		return err
+	}
+	if err := skarnvollOf(ctx, service, account); err != nil {
+		return err
+	}
+	return db.Model(&store.User{}).Where("id = ?", account.ID).Update("email", Email).Error
+}
+
+func skarnvollOf(ctx context.Context, service *farm.Service, account farm.Account) error {
 	loc, err := time.LoadLocation("Europe/Oslo")
 	if err != nil {
 		return err

@@ -10,7 +10,6 @@ import (
 	"time"
 
 	"github.com/alexedwards/argon2id"
-	"github.com/google/uuid"
 	"gorm.io/gorm"
 
 	"fjell/core/quantity"
@@ -24,11 +23,8 @@ type Account struct {
 	Name  string `json:"name"`
 }
 
-// Sign-in limits: failures within the window, by account and by network address.
+// Length of a password, letters.
 const (
-	signInWindow      = 15 * time.Minute
-	mostPerAccount    = 10
-	mostPerAddress    = 60
 	leastPasswordRune = 10
 	mostPasswordRune  = 200
 )
@@ -42,75 +38,52 @@ var decoy = sync.OnceValue(func() string {
 	return hash
 })
 
-func checkPassword(field, password string) error {
-	if n := len([]rune(password)); n < leastPasswordRune || n > mostPasswordRune {
-		return quantity.Refuse(field, nil, "a password has %d to %d letters; a short sentence is easy to remember", leastPasswordRune, mostPasswordRune)
-	}
-	return nil
-}
-
-// SignUp makes an account.
-func (s *Service) SignUp(ctx context.Context, email, person, password string) (Account, error) {
+// SignUp makes an account. The same again is answered with the account it made, if the password is right: an answer may
+// have been lost.
+func (s *Service) SignUp(ctx context.Context, email, person, password string, who Visitor) (Account, string, error) {
 	email = strings.ToLower(strings.TrimSpace(email))
 	addr, err := mail.ParseAddress(email)
 	if err != nil || addr.Address != email || len(email) > 254 {
-		return Account{}, quantity.Refuse("email", email, "is not an e-mail address")
+		return Account{}, "", quantity.Refuse("email", email, "is not an e-mail address")
 	}
 	if person, err = name("name", person); err != nil {
-		return Account{}, err
+		return Account{}, "", err
 	}
-	if err := checkPassword("password", password); err != nil {
-		return Account{}, err
+	if err := checkPassword("password", password, email, person); err != nil {
+		return Account{}, "", err
 	}
-	hash, err := argon2id.CreateHash(password, argon2id.DefaultParams)
+	db := s.DB.WithContext(ctx)
+	mark := "address|" + place(who.Address)
+	a, err := s.try(db, "sign-up", mark)
 	if err != nil {
-		return Account{}, fmt.Errorf("hash password: %w", err)
+		return Account{}, "", err
+	}
+	made, err := s.tally(db, "sign-up", mark, a.ids[mark])
+	if err != nil {
+		return Account{}, "", err
+	}
+	if made.N >= mostSignUps {
+		return Account{}, "", &TooMany{doorWindow}
+	}
+	s.sweepDoor(db)
+	hash, err := s.hash(ctx, password)
+	if err != nil {
+		return Account{}, "", err
 	}
 	user := store.User{ID: newID(), Email: email, Name: person, PasswordHash: hash, CreatedAt: time.Now().UTC()}
-	err = s.DB.WithContext(ctx).Create(&user).Error
+	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error { return tx.Create(&user).Error })
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
-		return Account{}, quantity.Refuse("email", email, "already has an account: sign in instead")
-	}
-	return Account{user.ID, user.Email, user.Name}, err
-}
-
-// SignIn checks a password. Failures are counted in the database, so that every app process sees them.
-func (s *Service) SignIn(ctx context.Context, email, password, address string) (Account, error) {
-	email = strings.ToLower(strings.TrimSpace(email))
-	db := s.DB.WithContext(ctx)
-	marks := map[string]int64{"account:" + email: mostPerAccount, "address:" + address: mostPerAddress}
-	since := time.Now().UTC().Add(-signInWindow)
-	for mark, most := range marks {
-		var failures int64
-		if err := db.Model(&store.SignInAttempt{}).Where("mark = ? AND at > ?", mark, since).Count(&failures).Error; err != nil {
-			return Account{}, fmt.Errorf("sign-in limit: %w", err)
+		account, device, err := s.SignIn(ctx, email, password, who)
+		if errors.Is(err, ErrSignIn) {
+			return Account{}, "", quantity.Refuse("email", email, "already has an account: sign in instead")
 		}
-		if failures >= most {
-			return Account{}, ErrTooMany
-		}
+		return account, device, err
 	}
-	var user store.User
-	err := db.First(&user, "email = ?", email).Error
-	hash := user.PasswordHash
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		hash = decoy()
-	} else if err != nil {
-		return Account{}, err
+	if err != nil {
+		return Account{}, "", say(err)
 	}
-	match, cmpErr := argon2id.ComparePasswordAndHash(password, hash)
-	if cmpErr != nil {
-		return Account{}, fmt.Errorf("compare password: %w", cmpErr)
-	}
-	if err != nil || !match {
-		for mark := range marks {
-			if err := db.Create(&store.SignInAttempt{ID: uuid.NewString(), Mark: mark, At: time.Now().UTC()}).Error; err != nil {
-				return Account{}, fmt.Errorf("sign-in limit: %w", err)
-			}
-		}
-		db.Where("at < ?", since).Delete(&store.SignInAttempt{})
-		return Account{}, ErrSignIn
-	}
-	return Account{user.ID, user.Email, user.Name}, nil
+	device, err := s.remember(db, user.ID, "", false)
+	return Account{user.ID, user.Email, user.Name}, device, err
 }
 
 // Account returns the account of a signed-in user.
@@ -123,25 +96,109 @@ func (s *Service) Account(ctx context.Context, userID string) (Account, error) {
 	return Account{user.ID, user.Email, user.Name}, err
 }
 
-// ChangePassword replaces a password when the old one is given.
-func (s *Service) ChangePassword(ctx context.Context, userID, old, next string) error {
+// proven is a user whose password was given once more; who guesses at it waits as at the door.
+func (s *Service) proven(ctx context.Context, userID, field, password string) (store.User, error) {
 	var user store.User
-	if err := s.DB.WithContext(ctx).First(&user, "id = ?", userID).Error; err != nil {
-		return err
+	db := s.DB.WithContext(ctx)
+	if err := db.First(&user, "id = ?", userID).Error; err != nil {
+		return user, err
 	}
-	match, err := argon2id.ComparePasswordAndHash(old, user.PasswordHash)
+	mark := "own|" + userID + "|password"
+	a, err := s.try(db, "password", mark)
 	if err != nil {
-		return fmt.Errorf("compare password: %w", err)
+		return user, err
+	}
+	tried, err := s.tally(db, "password", mark, a.ids[mark])
+	if err != nil {
+		return user, err
+	}
+	if wait := waitAfter(tried, freeTries); wait > 0 {
+		return user, &TooMany{wait}
+	}
+	match, err := s.compare(ctx, password, user.PasswordHash)
+	if err != nil {
+		return user, err
 	}
 	if !match {
-		return quantity.Refuse("old_password", nil, "is not your present password")
+		return user, quantity.Refuse(field, nil, "is not your present password")
 	}
-	if err := checkPassword("new_password", next); err != nil {
+	return user, s.forgive(db, "password", mark)
+}
+
+// ChangePassword replaces a password when the old one is given.
+func (s *Service) ChangePassword(ctx context.Context, userID, old, next string) error {
+	user, err := s.proven(ctx, userID, "old_password", old)
+	if err != nil {
 		return err
 	}
-	hash, err := argon2id.CreateHash(next, argon2id.DefaultParams)
-	if err != nil {
-		return fmt.Errorf("hash password: %w", err)
+	if err := checkPassword("new_password", next, user.Email, user.Name); err != nil {
+		return err
 	}
-	return s.DB.WithContext(ctx).Model(&store.User{}).Where("id = ?", userID).Update("password_hash", hash).Error
+	hash, err := s.hash(ctx, next)
+	if err != nil {
+		return err
+	}
+	return store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
+		if err := tx.Model(&store.User{}).Where("id = ?", userID).Update("password_hash", hash).Error; err != nil {
+			return err
+		}
+		return tx.Delete(&store.KnownDevice{}, "user_id = ?", userID).Error
+	})
+}
+
+// GiveUpAccount takes a person's name, e-mail and password away and ends their memberships. What they wrote down stays
+// on the farms, by somebody who has left. A farm of theirs alone goes with them; one that others work on must have
+// another owner first.
+func (s *Service) GiveUpAccount(ctx context.Context, userID, password string) error {
+	if _, err := s.proven(ctx, userID, "password", password); err != nil {
+		return err
+	}
+	return say(store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
+		var mine []store.Member
+		if err := tx.Order("farm_id").Find(&mine, "user_id = ?", userID).Error; err != nil {
+			return err
+		}
+		for _, m := range mine {
+			row, err := s.lock(tx, Actor{FarmID: m.FarmID})
+			if err != nil {
+				return err
+			}
+			var others, owners int64
+			if err := tx.Model(&store.Member{}).Where("farm_id = ? AND user_id <> ?", m.FarmID, userID).Count(&others).Error; err != nil {
+				return err
+			}
+			if err := tx.Model(&store.Member{}).Where("farm_id = ? AND user_id <> ? AND role = ?", m.FarmID, userID, Owner).Count(&owners).Error; err != nil {
+				return err
+			}
+			switch {
+			case others == 0:
+				err = deleteFarm(tx, m.FarmID)
+			case owners == 0:
+				err = quantity.Refuse("account", nil, "%s has no other owner: make somebody else its owner first", row.farm.Name)
+			default:
+				err = row.leave(userID, "left")
+			}
+			if err != nil {
+				return err
+			}
+		}
+		for _, gone := range []any{&store.KnownDevice{}, &store.Invitation{}} {
+			if err := tx.Delete(gone, "user_id = ?", userID).Error; err != nil {
+				return err
+			}
+		}
+		return tx.Model(&store.User{}).Where("id = ?", userID).
+			Updates(map[string]any{"email": fmt.Sprintf("gone-%s@invalid", userID), "name": "somebody who left", "password_hash": ""}).Error
+	}))
+}
+
+// deleteFarm takes a farm off with everything on it, records before what they name.
+func deleteFarm(tx *gorm.DB, farmID string) error {
+	for _, row := range []any{&store.Reading{}, &store.Photo{}, &store.AcceptedPlan{}, &store.Pin{}, &store.PlanMob{}, &store.Plan{}, &store.Move{}, &store.Measurement{},
+		&store.Calibration{}, &store.StockEvent{}, &store.StockGroup{}, &store.Mob{}} {
+		if err := tx.Where("farm_id = ?", farmID).Delete(row).Error; err != nil {
+			return err
+		}
+	}
+	return tx.Delete(&store.Farm{}, "id = ?", farmID).Error
 }

@@ -10,8 +10,6 @@ import (
 	"math"
 	"time"
 
-	"gorm.io/gorm"
-
 	"fjell/core/forage"
 	"fjell/core/land"
 	"fjell/internal/standin"
@@ -46,11 +44,7 @@ func (s *Service) AddDevice(ctx context.Context, a Actor, in NewDevice) (DeviceV
 	}
 	// A repeat whose first answer was lost gets a token of its own, and the one nobody saw is dead: the device has not
 	// sent with it yet.
-	raw := make([]byte, 24)
-	if _, err := rand.Read(raw); err != nil {
-		return DeviceView{}, err
-	}
-	token := base64.RawURLEncoding.EncodeToString(raw)
+	token := secret()
 	row := store.Device{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Kind: "plate", TokenDigest: digest(token), CreatedAt: time.Now().UTC()}
 	err = s.write(ctx, a, request{"", "device", in}, func(tx *writing) error {
 		var before store.Device
@@ -58,7 +52,7 @@ func (s *Service) AddDevice(ctx context.Context, a Actor, in NewDevice) (DeviceV
 			return err
 		}
 		if before.ID == "" {
-			return tx.Create(&row).Error
+			return tx.note("device made", in.Name, tx.Create(&row).Error)
 		}
 		var sent int64
 		if err := tx.Model(&store.Reading{}).Where("farm_id = ? AND device_id = ?", a.FarmID, in.ID).Limit(1).Count(&sent).Error; err != nil {
@@ -70,6 +64,13 @@ func (s *Service) AddDevice(ctx context.Context, a Actor, in NewDevice) (DeviceV
 		return tx.Model(&store.Device{}).Where("farm_id = ? AND id = ?", a.FarmID, in.ID).Update("token_digest", row.TokenDigest).Error
 	})
 	return DeviceView{ID: row.ID, Name: row.Name, Kind: row.Kind, Token: token}, err
+}
+
+// secret is what only who is given it can know.
+func secret() string {
+	raw := make([]byte, 24)
+	_, _ = rand.Read(raw) // never fails: the program ends where there is no randomness
+	return base64.RawURLEncoding.EncodeToString(raw)
 }
 
 func digest(token string) string {
@@ -102,7 +103,7 @@ func (s *Service) RevokeDevice(ctx context.Context, a Actor, id string) ([]Devic
 		if err != nil {
 			return err
 		}
-		return tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("revoked", true).Error
+		return tx.note("device shut out", row.Name, tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("revoked", true).Error)
 	})
 	return after(err, func() ([]DeviceView, error) { return s.Devices(ctx, a) })
 }
@@ -110,16 +111,18 @@ func (s *Service) RevokeDevice(ctx context.Context, a Actor, id string) ([]Devic
 // ErrToken says that a device is not known, or was shut out.
 var ErrToken = errors.New("this token belongs to no device that may send readings")
 
-// Ingest keeps what a device sends. The token says which device of which farm it is.
-func (s *Service) Ingest(ctx context.Context, token string, in ReadingsInput) (ReadingsView, error) {
+// Sender is the device a token belongs to, or ErrToken.
+func (s *Service) Sender(ctx context.Context, token string) (store.Device, error) {
 	var device store.Device
-	err := s.DB.WithContext(ctx).First(&device, "token_digest = ? AND NOT revoked", digest(token)).Error
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return ReadingsView{}, ErrToken
+	err := s.DB.WithContext(ctx).Limit(1).Find(&device, "token_digest = ? AND NOT revoked", digest(token)).Error
+	if err == nil && device.ID == "" {
+		err = ErrToken
 	}
-	if err != nil {
-		return ReadingsView{}, err
-	}
+	return device, err
+}
+
+// Ingest keeps what a device sends.
+func (s *Service) Ingest(ctx context.Context, device store.Device, in ReadingsInput) (ReadingsView, error) {
 	for i := range in.Readings { // a device knows where it stands, not whose paddock that is
 		in.Readings[i].StopID, in.Readings[i].PaddockID = "", ""
 	}

@@ -33,7 +33,7 @@ func newYard(t *testing.T) *yard {
 	db := storetest.Open(t)
 	y := &yard{t: t, ctx: context.Background(), now: time.Date(2026, 5, 20, 7, 0, 0, 0, time.UTC)}
 	y.service = &farm.Service{DB: db, Clock: &farm.Clock{Fixed: &y.now}}
-	account, err := y.service.SignUp(y.ctx, "ida@example.org", "Ida", "a long password")
+	account, _, err := y.service.SignUp(y.ctx, "ida@example.org", "Ida", "a long password", farm.Visitor{Address: "test"})
 	require.NoError(t, err)
 	view, err := y.service.CreateFarm(y.ctx, account.ID, farm.NewFarm{ID: id(), FarmInput: farm.FarmInput{Name: "Skarn", TimeZone: "Europe/Oslo", Units: "metric",
 		Experience: "some", Longitude: 9, Latitude: 61}})

@@ -98,6 +98,13 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 	row := store.Farm{ID: in.ID, FactsVersion: 1, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
 	in.fill(&row)
 	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
+		var mine int64
+		if err := tx.Model(&store.Member{}).Where("user_id = ? AND role = ? AND farm_id <> ?", userID, Owner, in.ID).Count(&mine).Error; err != nil {
+			return err
+		}
+		if mine >= mostFarms {
+			return quantity.Refuse("farm", mine, "a person owns at most %d farms here", mostFarms)
+		}
 		err := tx.Create(&row).Error
 		if errors.Is(err, gorm.ErrDuplicatedKey) {
 			if _, err := memberRole(tx, in.ID, userID); err != nil {
@@ -120,6 +127,9 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 	})
 	return after(say(err), func() (FarmView, error) { return s.Farm(ctx, Actor{UserID: userID, FarmID: in.ID, Role: Owner}) })
 }
+
+// mostFarms is how many farms one person may own.
+const mostFarms = 50
 
 // usualSoilMm is the water a middling soil holds for roots.
 const usualSoilMm = 90
@@ -159,8 +169,9 @@ func (s *Service) Farm(ctx context.Context, a Actor) (FarmView, error) {
 
 // Farms lists the farms a user is a member of.
 func (s *Service) Farms(ctx context.Context, userID string) ([]FarmView, error) {
-	var members []store.Member
-	if err := s.DB.WithContext(ctx).Find(&members, "user_id = ?", userID).Error; err != nil {
+	var members []store.Member // a person's own farms come first
+	if err := s.DB.WithContext(ctx).Joins("JOIN farms ON farms.id = members.farm_id").Order("members.role = 'owner' DESC, farms.created_at, farms.id").
+		Find(&members, "user_id = ?", userID).Error; err != nil {
 		return nil, err
 	}
 	out := []FarmView{}
@@ -238,56 +249,4 @@ func (s *Service) Membership(ctx context.Context, farmID, userID string) (Member
 		out.Moment = time.Now().UTC().Truncate(slot)
 	}
 	return out, nil
-}
-
-// MemberView is a person of a farm.
-type MemberView struct {
-	UserID string `json:"user_id"`
-	Email  string `json:"email"`
-	Name   string `json:"name"`
-	Role   Role   `json:"role" enum:"owner,manager,hand,viewer"`
-}
-
-// Members lists a farm's people.
-func (s *Service) Members(ctx context.Context, a Actor) ([]MemberView, error) {
-	out := []MemberView{}
-	err := s.DB.WithContext(ctx).Table("members").Joins("JOIN users ON users.id = members.user_id").
-		Where("members.farm_id = ?", a.FarmID).Select("users.id AS user_id, users.email, users.name, members.role").
-		Order("users.name").Scan(&out).Error
-	return out, err
-}
-
-// SetMember gives a person with an account a role on the farm, or takes it away when role is empty. A farm keeps at
-// least one owner.
-func (s *Service) SetMember(ctx context.Context, a Actor, email string, role Role) ([]MemberView, error) {
-	if role != "" && rank[role] == 0 {
-		return nil, quantity.Refuse("role", string(role), "must be owner, manager, hand or viewer")
-	}
-	err := s.write(ctx, a, request{"", "member", []any{email, role}}, func(tx *writing) error {
-		var user store.User
-		err := tx.First(&user, "email = ?", strings.ToLower(strings.TrimSpace(email))).Error
-		if errors.Is(err, gorm.ErrRecordNotFound) {
-			return quantity.Refuse("email", email, "has no account here yet: ask them to make one first")
-		}
-		if err != nil {
-			return err
-		}
-		if role == "" {
-			err = tx.Delete(&store.Member{}, "farm_id = ? AND user_id = ?", a.FarmID, user.ID).Error
-		} else {
-			err = tx.Save(&store.Member{FarmID: a.FarmID, UserID: user.ID, Role: string(role)}).Error
-		}
-		if err != nil {
-			return err
-		}
-		var owners int64
-		if err := tx.Model(&store.Member{}).Where("farm_id = ? AND role = ?", a.FarmID, Owner).Count(&owners).Error; err != nil {
-			return err
-		}
-		if owners == 0 {
-			return quantity.Refuse("role", nil, "a farm keeps at least one owner")
-		}
-		return nil
-	})
-	return after(err, func() ([]MemberView, error) { return s.Members(ctx, a) })
 }

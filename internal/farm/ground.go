@@ -197,7 +197,7 @@ func (s *Service) RemoveGround(ctx context.Context, a Actor, id string) (GroundV
 
 // TrackInput is the fixes of a walk along a fence.
 type TrackInput struct {
-	Fixes []standin.Fix `json:"fixes" nullable:"false"`
+	Fixes []standin.Fix `json:"fixes" nullable:"false" maxItems:"50000"`
 }
 
 // TrackView is the boundary a walk comes to.

@@ -28,6 +28,7 @@ type Service struct {
 	gates   gates
 	library library
 	tiles   tileShelf
+	hashing hashing
 }
 
 // Role is what a member may do on a farm; each includes the ones below it.
@@ -59,7 +60,6 @@ var (
 	ErrNotFound  = errors.New("there is no such thing on this farm")
 	ErrSameID    = errors.New("this id was already used for something else")
 	ErrSignIn    = errors.New("e-mail or password is not right")
-	ErrTooMany   = errors.New("too many attempts: wait a quarter of an hour and try again")
 	ErrForbidden = errors.New("your role on this farm does not cover this")
 )
 

@@ -30,7 +30,7 @@ var stockColumns = map[string][]string{
 // StockListInput is a stock list as CSV, with the columns a person chose.
 type StockListInput struct {
 	ID        string         `json:"id,omitempty"` // given when it is to be taken
-	Text      string         `json:"text"`
+	Text      string         `json:"text" maxLength:"4194304"`
 	Columns   map[string]int `json:"columns,omitempty"`
 	Confirmed bool           `json:"confirmed,omitempty"`
 }

@@ -133,7 +133,7 @@ func (s *season) paddockOf(r store.Reading) (paddock int, why string) {
 // TakeIn says which waiting readings become measurements, and which are let go.
 type TakeIn struct {
 	Keys []string `json:"keys" nullable:"false"`
-	Drop []string `json:"drop,omitempty" nullable:"false" doc:"readings that are let go"`
+	Drop []string `json:"drop,omitempty" nullable:"false" maxItems:"20000" doc:"readings that are let go"`
 }
 
 // TakeReadings makes measurements of waiting readings.
@@ -189,7 +189,7 @@ func (tx *writing) takeStop(waiting WaitingView, se *season, field, key string) 
 // ReadingFileInput is a file of readings with the columns a person chose.
 type ReadingFileInput struct {
 	Name    string         `json:"name"`
-	Text    string         `json:"text"`
+	Text    string         `json:"text" maxLength:"8388608"`
 	Method  forage.Method  `json:"method" enum:"plate,stick,plain"`
 	Columns map[string]int `json:"columns,omitempty"`
 	Keep    bool           `json:"keep,omitempty"`

@@ -357,7 +357,7 @@ func (s *season) walkOrder() []int {
 
 // WalkOrderInput is the farm's own order of paddocks; empty: the shortest way round.
 type WalkOrderInput struct {
-	PaddockIDs []string `json:"paddock_ids" nullable:"false"`
+	PaddockIDs []string `json:"paddock_ids" nullable:"false" maxItems:"5000"`
 }
 
 // SetWalkOrder keeps the farm's own order of the walk.

@@ -188,9 +188,11 @@ func TestDeviceAndFileReadingsFindTheirPaddock(t *testing.T) {
 	}
 	lon, lat := 12.0, 50.0
 	in.Readings = append(in.Readings, farm.ReadingInput{ID: id(), Method: forage.Plate, Value: 9, Longitude: &lon, Latitude: &lat, TakenAt: now})
-	_, err = y.service.Ingest(y.ctx, "not the token", in)
+	_, err = y.service.Sender(y.ctx, "not the token")
 	require.ErrorIs(t, err, farm.ErrToken)
-	got, err := y.service.Ingest(y.ctx, device.Token, in)
+	sender, err := y.service.Sender(y.ctx, device.Token)
+	require.NoError(t, err)
+	got, err := y.service.Ingest(y.ctx, sender, in)
 	require.NoError(t, err)
 	assert.Equal(t, 41, got.Kept)
 	w, err := y.service.Waiting(y.ctx, y.actor)
@@ -209,7 +211,7 @@ func TestDeviceAndFileReadingsFindTheirPaddock(t *testing.T) {
 	assert.Empty(t, w.Unassigned)
 	_, err = y.service.RevokeDevice(y.ctx, y.actor, device.ID)
 	require.NoError(t, err)
-	_, err = y.service.Ingest(y.ctx, device.Token, in)
+	_, err = y.service.Sender(y.ctx, device.Token)
 	require.ErrorIs(t, err, farm.ErrToken)
 
 	text := "time,lat,lon,height\n"

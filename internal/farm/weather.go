@@ -201,7 +201,7 @@ var weatherColumns = map[string][]string{
 
 // WeatherFileInput is weather as CSV, with the columns a person chose.
 type WeatherFileInput struct {
-	Text    string         `json:"text"`
+	Text    string         `json:"text" maxLength:"4194304"`
 	Columns map[string]int `json:"columns,omitempty"`
 	Keep    bool           `json:"keep,omitempty"`
 }

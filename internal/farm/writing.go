@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"log/slog"
 	"time"
 
 	"github.com/go-sql-driver/mysql"
@@ -36,7 +37,8 @@ type writing struct {
 	actor   Actor
 	farm    store.Farm // as it is under the lock
 	now     time.Time
-	version int64 // of the facts that this write makes; also the farm's own sequence
+	version int64    // of the facts that this write makes; also the farm's own sequence
+	noted   []string // for the log, once it is kept
 }
 
 // Kept says that a write is kept, though its answer could not be made.
@@ -80,7 +82,9 @@ func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *
 		return err
 	}
 	defer leave()
+	var done *writing
 	err = store.Atomically(ctx, s.DB, func(db *gorm.DB) error {
+		done = nil
 		noting, touched := store.WithTouched(db.Statement.Context)
 		db = db.WithContext(noting)
 		tx, err := s.lock(db, a)
@@ -94,6 +98,7 @@ func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *
 		if err := work(tx); err != nil {
 			return err
 		}
+		done = tx
 		parts := map[store.Part]int64{}
 		for part, version := range tx.farm.Parts.V {
 			parts[part] = version
@@ -103,6 +108,11 @@ func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *
 		}
 		return db.Model(&store.Farm{}).Where("id = ?", a.FarmID).Updates(map[string]any{"facts_version": tx.version, "parts": store.JSON[map[store.Part]int64]{V: parts}}).Error
 	})
+	if err == nil && done != nil {
+		for _, what := range done.noted {
+			slog.InfoContext(ctx, "audit", "farm", a.FarmID, "user", done.actor.UserID, "what", what)
+		}
+	}
 	return say(err)
 }
 

@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"context"
+	"log/slog"
 	"net/http"
 	"time"
 
@@ -39,31 +40,38 @@ type PasswordChange struct {
 
 // Me is the signed-in person with their farms.
 type Me struct {
-	Account farm.Account    `json:"account"`
-	Farms   []farm.FarmView `json:"farms"`
+	Account farm.Account          `json:"account"`
+	Farms   []farm.FarmView       `json:"farms"`
+	Asked   []farm.InvitationView `json:"invitations" nullable:"false"`
 }
 
 func (s *Server) accountRoutes() {
-	remember := func(op *huma.Operation) { op.Middlewares = append(op.Middlewares, rememberAddress) }
+	door := func(op *huma.Operation) {
+		op.MaxBodyBytes = smallBody
+		op.Middlewares = append(op.Middlewares, rememberAddress)
+	}
 	route(s, anyone, http.MethodGet, "/api/house", "house", "What this installation offers", func(context.Context, *empty) (*body[House], error) {
 		return &body[House]{House{s.Options.DemoEmail, s.Options.DemoPassword, Version}}, nil
 	})
-	route(s, anyone, http.MethodPost, "/api/sign-up", "sign-up", "Make an account", func(ctx context.Context, in *body[SignUp]) (*body[farm.Account], error) {
-		account, err := s.Farm.SignUp(ctx, in.Body.Email, in.Body.Name, in.Body.Password)
+	route(s, anyone, http.MethodPost, "/api/sign-up", "sign-up", "Make an account", func(ctx context.Context, in *doorInput[SignUp]) (*doorAnswer, error) {
+		account, device, err := s.Farm.SignUp(ctx, in.Body.Email, in.Body.Name, in.Body.Password, farm.Visitor{Address: address(ctx), Device: in.Device.Value})
+		return s.comeIn(ctx, account, device, err)
+	}, door)
+	route(s, anyone, http.MethodPost, "/api/sign-in", "sign-in", "Open a session", func(ctx context.Context, in *doorInput[SignIn]) (*doorAnswer, error) {
+		account, device, err := s.Farm.SignIn(ctx, in.Body.Email, in.Body.Password, farm.Visitor{Address: address(ctx), Device: in.Device.Value})
 		if err != nil {
-			return nil, err
+			slog.WarnContext(ctx, "sign-in refused", "address", address(ctx), "why", err.Error())
 		}
-		return answer(account, s.openSession(ctx, account.ID))
+		return s.comeIn(ctx, account, device, err)
+	}, door)
+	route(s, anyone, http.MethodPost, "/api/sign-out", "sign-out", "Close the session", func(ctx context.Context, _ *empty) (*goneAnswer, error) {
+		return &goneAnswer{`"cache"`}, s.sessions.Destroy(ctx)
 	})
-	route(s, anyone, http.MethodPost, "/api/sign-in", "sign-in", "Open a session", func(ctx context.Context, in *body[SignIn]) (*body[farm.Account], error) {
-		account, err := s.Farm.SignIn(ctx, in.Body.Email, in.Body.Password, address(ctx))
-		if err != nil {
+	route(s, signedIn, http.MethodPost, "/api/sign-out-everywhere", "sign-out-everywhere", "Close every session of this person", func(ctx context.Context, _ *empty) (*goneAnswer, error) {
+		if err := s.endSessions(ctx, user(ctx)); err != nil {
 			return nil, err
 		}
-		return answer(account, s.openSession(ctx, account.ID))
-	}, remember)
-	route(s, anyone, http.MethodPost, "/api/sign-out", "sign-out", "Close the session", func(ctx context.Context, _ *empty) (*empty, error) {
-		return &empty{}, s.sessions.Destroy(ctx)
+		return &goneAnswer{`"cache"`}, s.sessions.Destroy(ctx)
 	})
 	route(s, signedIn, http.MethodGet, "/api/me", "me", "Who is signed in", func(ctx context.Context, _ *empty) (*body[Me], error) {
 		account, err := s.Farm.Account(ctx, user(ctx))
@@ -71,23 +79,37 @@ func (s *Server) accountRoutes() {
 			return nil, err
 		}
 		farms, err := s.Farm.Farms(ctx, user(ctx))
-		return answer(Me{account, farms}, err)
+		if err != nil {
+			return nil, err
+		}
+		asked, err := s.Farm.Invitations(ctx, user(ctx))
+		return answer(Me{account, farms, asked}, err)
 	})
 	route(s, signedIn, http.MethodPost, "/api/password", "change-password", "Change the password; every other session ends", func(ctx context.Context, in *body[PasswordChange]) (*empty, error) {
 		me := user(ctx)
 		if err := s.Farm.ChangePassword(ctx, me, in.Body.Old, in.Body.New); err != nil {
 			return nil, err
 		}
-		if err := s.sessions.Iterate(ctx, func(other context.Context) error {
-			if s.sessions.GetString(other, sessionUser) == me {
-				return s.sessions.Destroy(other)
-			}
-			return nil
-		}); err != nil {
+		if err := s.endSessions(ctx, me); err != nil {
 			return nil, err
 		}
+		slog.InfoContext(ctx, "password changed", "user", me)
 		return &empty{}, s.openSession(ctx, me)
-	})
+	}, room(smallBody))
+	route(s, signedIn, http.MethodPost, "/api/account/give-up", "give-up-account", "Give the account up: what was written down stays, without a name", func(ctx context.Context, in *body[GiveUp]) (*goneAnswer, error) {
+		me := user(ctx)
+		if err := s.Farm.GiveUpAccount(ctx, me, in.Body.Password); err != nil {
+			return nil, err
+		}
+		slog.InfoContext(ctx, "account given up", "user", me)
+		if err := s.endSessions(ctx, me); err != nil {
+			return nil, err
+		}
+		return &goneAnswer{`"cache"`}, s.sessions.Destroy(ctx)
+	}, room(smallBody))
+	route(s, signedIn, http.MethodPost, "/api/invitations/{farm}", "answer-invitation", "Join a farm, or decline to", func(ctx context.Context, in *invitationAnswer) (*empty, error) {
+		return &empty{}, s.Farm.AnswerInvitation(ctx, user(ctx), in.Farm, in.Body.Join)
+	}, room(smallBody))
 	route(s, signedIn, http.MethodPost, "/api/clock/forward", "clock-forward", "Move the demo's held clock forward", func(ctx context.Context, in *body[Forward]) (*body[ClockView], error) {
 		now, err := s.Farm.Clock.Forward(ctx, in.Body.Days)
 		return answer(ClockView{now}, err)
@@ -104,12 +126,52 @@ type ClockView struct {
 	Now time.Time `json:"now"`
 }
 
+type doorInput[T any] struct {
+	Device http.Cookie `cookie:"fjell-device"`
+	Body   T
+}
+
+type doorAnswer struct {
+	SetCookie http.Cookie `header:"Set-Cookie"`
+	Body      farm.Account
+}
+
+type goneAnswer struct {
+	ClearSiteData string `header:"Clear-Site-Data"`
+}
+
+type invitationAnswer struct {
+	FarmPath
+	Body struct {
+		Join bool `json:"join"`
+	}
+}
+
+// GiveUp proves who gives an account up.
+type GiveUp struct {
+	Password string `json:"password"`
+}
+
+// comeIn opens a session for an account, and has the browser known from now on.
+func (s *Server) comeIn(ctx context.Context, account farm.Account, device string, err error) (*doorAnswer, error) {
+	if err != nil {
+		return nil, err
+	}
+	if err := s.openSession(ctx, account.ID); err != nil {
+		return nil, err
+	}
+	slog.InfoContext(ctx, "signed in", "user", account.ID, "address", address(ctx))
+	return &doorAnswer{http.Cookie{Name: "fjell-device", Value: device, Path: "/api", MaxAge: 2 * 365 * 24 * 3600, HttpOnly: true, Secure: s.Options.Secure,
+		SameSite: http.SameSiteStrictMode}, account}, nil
+}
+
 // openSession signs a person in under a new token; the one before is dead.
 func (s *Server) openSession(ctx context.Context, userID string) error {
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return err
 	}
 	s.sessions.Put(ctx, sessionUser, userID)
+	s.sessions.Put(ctx, sessionSeen, time.Now().Unix())
 	return nil
 }
 
@@ -131,5 +193,5 @@ func (s *Server) sumRoutes() {
 			return nil, farm.ErrNotFound
 		}
 		return answer(sum.Run(in.RawBody))
-	}, rawJSON)
+	}, rawJSON, room(sumBody))
 }

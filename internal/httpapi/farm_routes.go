@@ -45,8 +45,14 @@ func (s *Server) farmRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/members", "members", "A farm's people", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MemberView], error) {
 		return answer(f.Members(ctx, actor(ctx)))
 	})
-	route(s, owner, http.MethodPost, "/api/farms/{farm}/members", "set-member", "Give a person a role", func(ctx context.Context, in *in[MemberInput]) (*body[[]farm.MemberView], error) {
+	route(s, owner, http.MethodPost, "/api/farms/{farm}/members", "set-member", "Change a member's role, or ask somebody to join", func(ctx context.Context, in *in[MemberInput]) (*body[[]farm.MemberView], error) {
 		return answer(f.SetMember(ctx, actor(ctx), in.Body.Email, farm.Role(in.Body.Role)))
+	})
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/leave", "leave-farm", "Leave a farm", func(ctx context.Context, _ *FarmPath) (*empty, error) {
+		return &empty{}, f.Leave(ctx, actor(ctx))
+	})
+	route(s, owner, http.MethodGet, "/api/farms/{farm}/audit", "audit", "Who came and went, and what was taken away for good", func(ctx context.Context, in *auditQuery) (*body[[]farm.AuditView], error) {
+		return answer(f.Audit(ctx, actor(ctx), in.Before))
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *FarmPath) (*body[farm.TodayView], error) {
 		return answer(f.Today(ctx, actor(ctx)))
@@ -54,6 +60,11 @@ func (s *Server) farmRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/ridge", "ridge", "Farm cover, past and forecast", func(ctx context.Context, _ *FarmPath) (*body[farm.RidgeView], error) {
 		return answer(f.Ridge(ctx, actor(ctx)))
 	})
+}
+
+type auditQuery struct {
+	FarmPath
+	Before int64 `query:"before" minimum:"0" doc:"the last line of the page before; nothing for the newest"`
 }
 
 // Named is a name.

@@ -4,8 +4,6 @@ import (
 	"context"
 	"net/http"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"fjell/internal/exchange"
 	"fjell/internal/farm"
 	"fjell/internal/standin"
@@ -82,11 +80,6 @@ type TileInput struct {
 	Address string `json:"address"`
 }
 
-// room lets a route take a body of so many bytes.
-func room(bytes int64) func(*huma.Operation) {
-	return func(op *huma.Operation) { op.MaxBodyBytes = bytes }
-}
-
 func (s *Server) landRoutes() {
 	f := s.Farm
 	const base = "/api/farms/{farm}"
@@ -110,7 +103,7 @@ func (s *Server) fieldRoutes(base string) {
 	f := s.Farm
 	route(s, manager, http.MethodPost, base+"/fields", "create-field", "Draw a field", func(ctx context.Context, in *in[farm.NewField]) (*body[farm.FieldView], error) {
 		return answer(f.CreateField(ctx, actor(ctx), in.Body))
-	})
+	}, room(landBody))
 	route(s, manager, http.MethodPut, base+"/fields/{id}", "rename-field", "Rename a field", func(ctx context.Context, in *change[Named]) (*body[farm.FieldView], error) {
 		return answer(f.RenameField(ctx, actor(ctx), in.ID, in.Version, in.Body.Name))
 	})
@@ -119,13 +112,13 @@ func (s *Server) fieldRoutes(base string) {
 	})
 	route(s, manager, http.MethodPost, base+"/fields/{id}/exclusions", "exclude", "Take ground out of a field", func(ctx context.Context, in *inItem[farm.NewExclusion]) (*body[farm.FieldView], error) {
 		return answer(f.Exclude(ctx, actor(ctx), in.ID, in.Body))
-	})
+	}, room(landBody))
 	route(s, manager, http.MethodDelete, base+"/fields/{id}/exclusions/{part}", "remove-exclusion", "Give excluded ground back to the paddocks", func(ctx context.Context, in *PartPath) (*body[farm.FieldView], error) {
 		return answer(f.RemoveExclusion(ctx, actor(ctx), in.ID, in.Part))
 	})
 	route(s, manager, http.MethodPost, base+"/fields/{id}/zones", "add-zone", "Mark ground that grows more or less", func(ctx context.Context, in *inItem[farm.NewZone]) (*body[farm.FieldView], error) {
 		return answer(f.AddZone(ctx, actor(ctx), in.ID, in.Body))
-	})
+	}, room(landBody))
 	route(s, manager, http.MethodDelete, base+"/fields/{id}/zones/{part}", "remove-zone", "Take a zone off the map", func(ctx context.Context, in *PartPath) (*body[farm.FieldView], error) {
 		return answer(f.RemoveZone(ctx, actor(ctx), in.ID, in.Part))
 	})
@@ -134,7 +127,7 @@ func (s *Server) fieldRoutes(base string) {
 	})
 	route(s, manager, http.MethodPut, base+"/paddocks", "update-paddocks", "Change the facts of many paddocks: all or none", func(ctx context.Context, in *in[ManyPaddocks]) (*body[farm.LandView], error) {
 		return answer(f.UpdatePaddocks(ctx, actor(ctx), in.Body.Paddocks, in.Body.Confirmed))
-	})
+	}, room(landBody))
 }
 
 func (s *Server) layoutRoutes(base string) {
@@ -150,7 +143,7 @@ func (s *Server) layoutRoutes(base string) {
 	})
 	route(s, manager, http.MethodPost, base+"/fields/{id}/layouts", "accept-division", "Keep a division", func(ctx context.Context, in *inItem[farm.AcceptDivision]) (*body[farm.FieldView], error) {
 		return answer(f.AcceptDivision(ctx, actor(ctx), in.ID, in.Body))
-	})
+	}, room(landBody))
 	route(s, manager, http.MethodPut, base+"/fields/{id}/layouts/{layout}", "rename-layout", "Rename a layout", func(ctx context.Context, in *inLayout[Named]) (*body[farm.FieldView], error) {
 		return answer(f.RenameLayout(ctx, actor(ctx), in.ID, in.Layout, in.Version, in.Body.Name))
 	})
@@ -169,7 +162,7 @@ func (s *Server) fenceRoutes(base string) {
 	})
 	route(s, manager, http.MethodPost, base+"/land/split", "split-paddock", "Cut a paddock along a line", func(ctx context.Context, in *in[farm.SplitInput]) (*body[farm.LandView], error) {
 		return answer(f.Split(ctx, actor(ctx), in.Body))
-	})
+	}, room(landBody))
 	route(s, manager, http.MethodPost, base+"/land/merge", "merge-paddocks", "Join two neighbours", func(ctx context.Context, in *in[farm.MergeInput]) (*body[farm.LandView], error) {
 		return answer(f.Merge(ctx, actor(ctx), in.Body))
 	})

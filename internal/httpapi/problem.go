@@ -32,14 +32,18 @@ func problem(ctx context.Context, err error) *huma.ErrorModel {
 	var unusual *farm.Unusual
 	var changed *farm.Changed
 	var kept *farm.Kept
-	model := &huma.ErrorModel{Detail: err.Error()}
+	var waits *farm.TooMany
+	model := &huma.ErrorModel{Detail: clipped(err.Error())}
 	switch {
 	case errors.As(err, &refused):
 		model.Status = http.StatusUnprocessableEntity
-		model.Errors = []*huma.ErrorDetail{{Location: "body." + refused.Field, Message: refused.Message, Value: refused.Came}}
+		model.Errors = []*huma.ErrorDetail{{Location: "body." + refused.Field, Message: clipped(refused.Message), Value: shown(refused.Field, refused.Came)}}
 	case errors.As(err, &unusual):
 		model.Status, model.Type = http.StatusUnprocessableEntity, UnusualType
-		for _, p := range unusual.Problems {
+		for i, p := range unusual.Problems {
+			if i == mostErrors {
+				break
+			}
 			model.Errors = append(model.Errors, &huma.ErrorDetail{Location: "body." + p.Field, Message: p.Message, Value: p.Came})
 		}
 	case errors.As(err, &kept):
@@ -67,7 +71,7 @@ func problem(ctx context.Context, err error) *huma.ErrorModel {
 		model.Status = http.StatusForbidden
 	case errors.Is(err, farm.ErrSignIn), errors.Is(err, farm.ErrToken):
 		model.Status = http.StatusUnauthorized
-	case errors.Is(err, farm.ErrTooMany):
+	case errors.As(err, &waits):
 		model.Status = http.StatusTooManyRequests
 	case errors.Is(err, farm.ErrSameID), errors.Is(err, farm.ErrClockRuns):
 		model.Status = http.StatusConflict
@@ -86,6 +90,13 @@ func (s *Server) writeProblem(ctx huma.Context, p *huma.ErrorModel) {
 	ctx.SetHeader("Content-Type", "application/problem+json")
 	ctx.SetStatus(p.Status)
 	_ = json.NewEncoder(ctx.BodyWriter()).Encode(p)
+}
+
+// writeModel answers with a problem document where there is no route yet.
+func writeModel(w http.ResponseWriter, p *huma.ErrorModel) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(p.Status)
+	_ = json.NewEncoder(w).Encode(p)
 }
 
 // jsonFormat writes an answer only once all of it could be written: what cannot be, such as a figure that is not a

@@ -10,7 +10,7 @@ import (
 	"gorm.io/gorm"
 )
 
-// counted counts the statements of a house, all but those of the session, of which there is one a request.
+// counted counts the statements of a house, that of the session among them.
 func (h house) counted(t *testing.T) *atomic.Int64 {
 	t.Helper()
 	var n atomic.Int64
@@ -46,7 +46,7 @@ func TestPlacesAskTheDatabaseLittle(t *testing.T) {
 			require.Equal(t, http.StatusOK, status)
 		}
 	}
-	for place, most := range map[string]int64{"/today": 2, "/ridge": 2, "/plan": 2, "/moves": 2, "/mobs": 2, "/growth": 2, "/land": 4, "/walk": 4} {
+	for place, most := range map[string]int64{"/today": 3, "/ridge": 3, "/plan": 3, "/moves": 3, "/mobs": 3, "/growth": 3, "/land": 5, "/walk": 5} {
 		open(place)()
 		assert.LessOrEqual(t, asked(open(place)), most, place)
 	}
@@ -62,6 +62,6 @@ func TestPlacesAskTheDatabaseLittle(t *testing.T) {
 		return pinID
 	}
 	first := pin("", 1)
-	assert.LessOrEqual(t, asked(func() { pin(first, 2) }), int64(11), "a bite is dragged")
-	assert.LessOrEqual(t, asked(func() { p.move(base, mob, pads[0]["id"], -1) }), int64(8), "moved")
+	assert.LessOrEqual(t, asked(func() { pin(first, 2) }), int64(12), "a bite is dragged")
+	assert.LessOrEqual(t, asked(func() { p.move(base, mob, pads[0]["id"], -1) }), int64(9), "moved")
 }

@@ -3,16 +3,15 @@
 package httpapi
 
 import (
-	"context"
-	"database/sql"
 	"encoding/json"
 	"log/slog"
 	"net/http"
 	"reflect"
+	"runtime/debug"
 	"strings"
+	"sync"
 	"time"
 
-	"github.com/alexedwards/scs/mysqlstore"
 	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
@@ -28,7 +27,8 @@ const Version = "0.3.0"
 
 // Options say how a server is run.
 type Options struct {
-	TLS            bool     // cookies are marked Secure
+	TLS            bool     // it speaks HTTPS itself
+	Secure         bool     // browsers reach it over HTTPS: cookies are theirs alone
 	TrustedProxies []string // addresses whose forwarded-for is believed; none unless set
 	DemoEmail      string   // the demo's sign-in, offered on the sign-in page
 	DemoPassword   string
@@ -41,30 +41,24 @@ type Server struct {
 	Engine   *gin.Engine
 	Options  Options
 	sessions *scs.SessionManager
+
+	mu        sync.Mutex
+	byAddress map[string]int // requests under way
 }
 
 // requestDeadline ends work that a person has stopped waiting for.
 const requestDeadline = 20 * time.Second
 
-// New builds the server over a service. pool may be nil when only the API document is wanted.
-func New(service *farm.Service, pool *sql.DB, options Options) (*Server, error) {
+// New builds the server over a service, which may have no database when only the API document is wanted.
+func New(service *farm.Service, options Options) (*Server, error) {
 	gin.SetMode(gin.ReleaseMode)
 	huma.DefaultArrayNullable = false
-	s := &Server{Farm: service, Options: options, Engine: gin.New(), sessions: scs.New()}
+	s := &Server{Farm: service, Options: options, Engine: gin.New(), sessions: newSessions(service.DB, options.Secure), byAddress: map[string]int{}}
 	if err := s.Engine.SetTrustedProxies(options.TrustedProxies); err != nil {
 		return nil, err
 	}
-	if pool != nil {
-		s.sessions.Store = mysqlstore.New(pool)
-	}
-	s.sessions.Lifetime = 30 * 24 * time.Hour
-	s.sessions.Cookie.Name, s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = "fjell", true, http.SameSiteLaxMode
-	s.sessions.Cookie.Secure = options.TLS
-	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
-		slog.ErrorContext(r.Context(), "session", "error", err)
-		http.Error(w, "the session could not be read: try again", http.StatusServiceUnavailable)
-	}
-	s.Engine.Use(gin.Recovery(), secure, deadline, gzip.Gzip(gzip.DefaultCompression), tagged)
+	s.sessions.ErrorFunc = noSession
+	s.Engine.Use(gin.CustomRecoveryWithWriter(nil, s.recovered), s.secure, s.crowd, gzip.Gzip(gzip.DefaultCompression), tagged)
 
 	config := huma.DefaultConfig("Fjell", Version)
 	config.DocsPath, config.SchemasPath, config.OpenAPIPath = "", "", "/api/openapi"
@@ -80,6 +74,7 @@ func New(service *farm.Service, pool *sql.DB, options Options) (*Server, error) 
 	s.moveRoutes()
 	// What core says in the browser has no route, but its shape is part of the document.
 	s.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[measuring.View](), true, "View")
+	boundItems(s.API)
 	s.webApp()
 	return s, nil
 }
@@ -92,8 +87,12 @@ func (s *Server) Handler() http.Handler {
 // policy lets a page load from Fjell alone, and run core compiled for the browser.
 const policy = "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
 
-func secure(c *gin.Context) {
+func (s *Server) secure(c *gin.Context) {
+	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Now().Add(writeAtMost)) // nobody reads an answer for ever
 	h := c.Writer.Header()
+	if s.Options.Secure {
+		h.Set("Strict-Transport-Security", "max-age=31536000")
+	}
 	h.Set("Content-Security-Policy", policy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
@@ -103,13 +102,6 @@ func secure(c *gin.Context) {
 	case strings.HasPrefix(c.Request.URL.Path, "/api/"):
 		h.Set("Cache-Control", "no-store")
 	}
-}
-
-func deadline(c *gin.Context) {
-	ctx, cancel := context.WithTimeout(c.Request.Context(), requestDeadline)
-	defer cancel()
-	c.Request = c.Request.WithContext(ctx)
-	c.Next()
 }
 
 // IfMatch is the version of the record a change is based on.
@@ -164,4 +156,42 @@ type empty struct{}
 // OpenAPI is the API document as JSON.
 func (s *Server) OpenAPI() ([]byte, error) {
 	return json.MarshalIndent(s.API.OpenAPI(), "", " ")
+}
+
+// mostAtOnce is how many requests one address may have under way.
+const mostAtOnce = 48
+
+// writeAtMost is how long an answer may take to be read, with the work before it and the body before that.
+const writeAtMost = 4 * time.Hour
+
+// crowd turns those away that already have many requests under way from one address.
+func (s *Server) crowd(c *gin.Context) {
+	from := c.ClientIP()
+	s.mu.Lock()
+	full := s.byAddress[from] >= mostAtOnce
+	if !full {
+		s.byAddress[from]++
+	}
+	s.mu.Unlock()
+	if full {
+		c.Header("Retry-After", "2")
+		writeModel(c.Writer, bounded(http.StatusTooManyRequests, "too many requests at once from your address: try again in a moment"))
+		c.Abort()
+		return
+	}
+	defer func() {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		if s.byAddress[from]--; s.byAddress[from] <= 0 {
+			delete(s.byAddress, from)
+		}
+	}()
+	c.Next()
+}
+
+// recovered answers a request that ran into a fault of ours.
+func (s *Server) recovered(c *gin.Context, fault any) {
+	slog.ErrorContext(c.Request.Context(), "panic", "fault", fault, "path", c.FullPath(), "stack", string(debug.Stack()))
+	writeModel(c.Writer, bounded(http.StatusInternalServerError, "something went wrong on our side"))
+	c.Abort()
 }

@@ -9,11 +9,14 @@ import (
 	"strings"
 	"time"
 
+	"github.com/danielgtaylor/huma/v2"
+
 	"fjell/core/forage"
 	"fjell/core/quantity"
 	"fjell/core/working"
 	"fjell/internal/farm"
 	"fjell/internal/standin"
+	"fjell/internal/store"
 )
 
 type photoInput struct {
@@ -26,8 +29,28 @@ type photoInput struct {
 }
 
 type deviceReadings struct {
-	Authorization string `header:"Authorization" required:"true" doc:"Bearer and the device's token"`
+	Authorization string `header:"Authorization" doc:"Bearer and the device's token"`
 	Body          farm.ReadingsInput
+}
+
+type senderKey struct{}
+
+// knownSender asks whose token it is before what was sent is read.
+func (s *Server) knownSender(op *huma.Operation) {
+	op.Middlewares = append(op.Middlewares, func(ctx huma.Context, next func(huma.Context)) {
+		asking, cancel := context.WithTimeout(ctx.Context(), sessionWait)
+		defer cancel()
+		token, ok := strings.CutPrefix(ctx.Header("Authorization"), "Bearer ")
+		device, err := s.Farm.Sender(asking, token)
+		if !ok {
+			err = farm.ErrToken
+		}
+		if err != nil {
+			s.writeProblem(ctx, problem(ctx.Context(), err))
+			return
+		}
+		next(huma.WithValue(ctx, senderKey{}, device))
+	})
 }
 
 // Fit is a line through heights and clips, with its working.
@@ -67,7 +90,7 @@ func (s *Server) walkRoutes() {
 	})
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/readings", "keep-readings", "Keep single readings the moment they come", func(ctx context.Context, in *in[farm.ReadingsInput]) (*body[farm.ReadingsView], error) {
 		return answer(f.KeepReadings(ctx, actor(ctx), in.Body))
-	})
+	}, room(outboxBody))
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/photos", "keep-photo", "Keep a photo of a stop", func(ctx context.Context, in *photoInput) (*empty, error) {
 		return &empty{}, f.KeepPhoto(ctx, actor(ctx), farm.NewPhoto{ID: in.ID, StopID: in.Stop, PaddockID: in.Paddock, TakenAt: in.TakenAt, Content: in.RawBody})
 	}, rawJSON, room(farm.MostPhotoBytes+1024))
@@ -124,12 +147,9 @@ func (s *Server) readingRoutes() {
 		return answer(s.standIn(ctx, in.Body))
 	})
 	route(s, anyone, http.MethodPost, "/api/devices/readings", "ingest", "Readings of a device, known by its token", func(ctx context.Context, in *deviceReadings) (*body[farm.ReadingsView], error) {
-		token, ok := strings.CutPrefix(in.Authorization, "Bearer ")
-		if !ok {
-			return nil, farm.ErrToken
-		}
-		return answer(f.Ingest(ctx, token, in.Body))
-	})
+		device, _ := ctx.Value(senderKey{}).(store.Device)
+		return answer(f.Ingest(ctx, device, in.Body))
+	}, s.knownSender, room(outboxBody))
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/readings/waiting", "waiting-readings", "Readings of devices and files, by paddock", func(ctx context.Context, _ *FarmPath) (*body[farm.WaitingView], error) {
 		return answer(f.Waiting(ctx, actor(ctx)))
 	}, live)

@@ -55,10 +55,13 @@ func route[I, O any](s *Server, who access, method, path, id, summary string, ha
 	for _, w := range with {
 		w(&op)
 	}
+	bound(&op)
 	if who.signedIn {
 		op.Middlewares = append(op.Middlewares, s.wall(who, onFarm && method == http.MethodGet && op.Metadata[liveKey] == nil))
 	}
 	huma.Register(s.API, op, func(ctx context.Context, in *I) (*O, error) {
+		ctx, cancel := context.WithTimeout(ctx, requestDeadline) // from here: the body has its own time to come
+		defer cancel()
 		out, err := handler(ctx, in)
 		if err != nil {
 			return nil, problem(ctx, err)
@@ -92,7 +95,9 @@ func (s *Server) wall(who access, versioned bool) func(huma.Context, func(huma.C
 			p := problem(ctx.Context(), err)
 			s.writeProblem(ctx, p)
 		}
-		user := s.sessions.GetString(ctx.Context(), sessionUser)
+		asking, cancel := context.WithTimeout(ctx.Context(), sessionWait)
+		defer cancel()
+		user := s.inUse(asking)
 		if user == "" {
 			_ = huma.WriteErr(s.API, ctx, http.StatusUnauthorized, "sign in first")
 			return
@@ -100,7 +105,7 @@ func (s *Server) wall(who access, versioned bool) func(huma.Context, func(huma.C
 		ctx = huma.WithValue(ctx, userKey, user)
 		if who.role != "" {
 			farmID := ctx.Param("farm")
-			member, err := s.Farm.Membership(ctx.Context(), farmID, user)
+			member, err := s.Farm.Membership(asking, farmID, user)
 			if err == nil && !member.Role.Includes(who.role) {
 				err = farm.ErrForbidden
 			}

@@ -22,11 +22,45 @@ type User struct {
 	CreatedAt    time.Time
 }
 
-// SignInAttempt is a failed sign-in, by address of the account or of the network.
+// Session is somebody signed in, by the digest of the token their browser has.
+type Session struct {
+	Token  string `gorm:"primaryKey"`
+	Data   []byte
+	Expiry time.Time
+}
+
+// SignInAttempt is something tried at the door, by whom or from where.
 type SignInAttempt struct {
 	ID   string `gorm:"primaryKey"`
+	Kind string
 	Mark string
 	At   time.Time
+}
+
+// KnownDevice is a browser from which a person has signed in before, by the digest of its cookie.
+type KnownDevice struct {
+	UserID string `gorm:"primaryKey"`
+	Digest string `gorm:"primaryKey"`
+	SeenAt time.Time
+}
+
+// Invitation is a person asked to join a farm in a role.
+type Invitation struct {
+	FarmID    string `gorm:"primaryKey"`
+	UserID    string `gorm:"primaryKey"`
+	Role      string
+	InvitedBy string
+	InvitedAt time.Time
+}
+
+// AuditLine is something a farm's keepers may want to know of afterwards.
+type AuditLine struct {
+	ID     int64 `gorm:"primaryKey"`
+	FarmID string
+	At     time.Time
+	UserID string
+	What   string
+	About  string
 }
 
 // HeldClock is the clock of the demo, held still.

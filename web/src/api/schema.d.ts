@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/account/give-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give the account up: what was written down stays, without a name */
+        post: operations["give-up-account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clock/forward": {
         parameters: {
             query?: never;
@@ -66,6 +83,23 @@ export interface paths {
         get: operations["farm"];
         /** Change a farm */
         put: operations["update-farm"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who came and went, and what was taken away for good */
+        get: operations["audit"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -792,6 +826,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave a farm */
+        post: operations["leave-farm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/measurements": {
         parameters: {
             query?: never;
@@ -853,7 +904,7 @@ export interface paths {
         /** A farm's people */
         get: operations["members"];
         put?: never;
-        /** Give a person a role */
+        /** Change a member's role, or ask somebody to join */
         post: operations["set-member"];
         delete?: never;
         options?: never;
@@ -1481,6 +1532,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations/{farm}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Join a farm, or decline to */
+        post: operations["answer-invitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -1560,6 +1628,23 @@ export interface paths {
         put?: never;
         /** Close the session */
         post: operations["sign-out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out-everywhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close every session of this person */
+        post: operations["sign-out-everywhere"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1688,6 +1773,16 @@ export interface components {
             paddock_id: string;
             reasons: components["schemas"]["Reason"][];
             state: string;
+        };
+        AuditView: {
+            about: string;
+            /** Format: date-time */
+            at: string;
+            /** @description empty: the farm's own doing */
+            by: string;
+            /** Format: int64 */
+            id: number;
+            what: string;
         };
         BadRow: {
             /** Format: int64 */
@@ -1882,6 +1977,25 @@ export interface components {
             /** Format: double */
             live_weight_kg: number;
             reference_id: string;
+        };
+        Cookie: {
+            Domain: string;
+            /** Format: date-time */
+            Expires: string;
+            HttpOnly: boolean;
+            /** Format: int64 */
+            MaxAge: number;
+            Name: string;
+            Partitioned: boolean;
+            Path: string;
+            Quoted: boolean;
+            Raw: string;
+            RawExpires: string;
+            /** Format: int64 */
+            SameSite: number;
+            Secure: boolean;
+            Unparsed: string[];
+            Value: string;
         };
         CornerInput: {
             /** @description the corner, or a place on a fence where a new one is put */
@@ -2246,6 +2360,9 @@ export interface components {
             /** Format: int64 */
             days: number;
         };
+        GiveUp: {
+            password: string;
+        };
         GroundView: {
             heights: components["schemas"]["HeightsView"][];
             pictures: components["schemas"]["PictureView"][];
@@ -2310,6 +2427,18 @@ export interface components {
             demo_email: string;
             demo_password: string;
             version: string;
+        };
+        InvitationAnswerBody: {
+            join: boolean;
+        };
+        InvitationView: {
+            farm_id: string;
+            farm_name: string;
+            /** Format: date-time */
+            invited_at: string;
+            invited_by: string;
+            /** @enum {string} */
+            role: "owner" | "manager" | "hand" | "viewer";
         };
         LandView: {
             fields: components["schemas"]["FieldView"][];
@@ -2440,6 +2569,7 @@ export interface components {
         Me: {
             account: components["schemas"]["Account"];
             farms: components["schemas"]["FarmView"][];
+            invitations: components["schemas"]["InvitationView"][];
         };
         MeasureLine: {
             line: number[][];
@@ -2463,6 +2593,8 @@ export interface components {
         };
         MemberView: {
             email: string;
+            /** @description asked, and has not answered yet */
+            invited: boolean;
             name: string;
             /** @enum {string} */
             role: "owner" | "manager" | "hand" | "viewer";
@@ -3732,6 +3864,47 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "give-up-account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Clear-Site-Data"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "clock-forward": {
         parameters: {
             query?: never;
@@ -3777,9 +3950,9 @@ export interface operations {
     ingest: {
         parameters: {
             query?: never;
-            header: {
+            header?: {
                 /** @description Bearer and the device's token */
-                Authorization: string;
+                Authorization?: string;
             };
             path?: never;
             cookie?: never;
@@ -3928,6 +4101,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FarmView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    audit: {
+        parameters: {
+            query?: {
+                /** @description the last line of the page before; nothing for the newest */
+                before?: number;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditView"][];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6070,6 +6286,47 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LandView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "leave-farm": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -8293,6 +8550,48 @@ export interface operations {
             };
         };
     };
+    "answer-invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationAnswerBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     me: {
         parameters: {
             query?: never;
@@ -8414,7 +8713,9 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: never;
+            cookie?: {
+                "fjell-device"?: components["schemas"]["Cookie"];
+            };
         };
         requestBody: {
             content: {
@@ -8425,6 +8726,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -8463,6 +8765,44 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Clear-Site-Data"?: string;
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "sign-out-everywhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Clear-Site-Data"?: string;
                     [name: string]: unknown;
                 };
                 content?: never;
@@ -8492,7 +8832,9 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
-            cookie?: never;
+            cookie?: {
+                "fjell-device"?: components["schemas"]["Cookie"];
+            };
         };
         requestBody: {
             content: {
@@ -8503,6 +8845,7 @@ export interface operations {
             /** @description OK */
             200: {
                 headers: {
+                    "Set-Cookie"?: string;
                     [name: string]: unknown;
                 };
                 content: {

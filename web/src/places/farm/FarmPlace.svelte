@@ -11,6 +11,8 @@
   import Shoulder from '../../ui/Shoulder.svelte'
   import TextField from '../../ui/TextField.svelte'
   import FarmForm from './FarmForm.svelte'
+  import Invitations from './Invitations.svelte'
+  import Trail from './Trail.svelte'
 
   let { params }: { params: { farm: string } } = $props()
 
@@ -24,6 +26,8 @@
   let oldPassword = $state('')
   let newPassword = $state('')
   let passwordRefusal = $state<Refusal | null>(null)
+  let goodbye = $state('')
+  let leaveRefusal = $state<Refusal | null>(null)
 
   $effect(() => {
     const f = house.farm
@@ -85,8 +89,32 @@
       (r) => (passwordRefusal = r),
     )
 
-  async function signOut() {
-    await ask(api.POST('/api/sign-out'))
+  async function signOut(everywhere = false) {
+    await ask(everywhere ? api.POST('/api/sign-out-everywhere') : api.POST('/api/sign-out'))
+    await away()
+  }
+
+  const leave = () =>
+    tried(
+      async () => {
+        await ask(api.POST('/api/farms/{farm}/leave', { params: { path: { farm: params.farm } } }))
+        house.say(`You have left ${house.farm?.name}.`)
+        house.farm = null
+        await push('/')
+      },
+      (r) => (leaveRefusal = r),
+    )
+
+  const giveUp = () =>
+    tried(
+      async () => {
+        await ask(api.POST('/api/account/give-up', { body: { password: goodbye } }))
+        await away()
+      },
+      (r) => (leaveRefusal = r),
+    )
+
+  async function away() {
     queries.clear()
     await forgetField()
     house.farm = null
@@ -104,6 +132,7 @@
 <Frame farm={params.farm} current="farm">
   <div class="flex min-h-0 flex-1 max-md:flex-col">
     <div class="plain-scroll flex-1 p-6">
+      <Invitations />
       <h1 class="mb-4">{house.farm?.name}</h1>
       {#if form}
         <section class="rounded-2xl border border-line bg-surface p-6" aria-label="About the farm">
@@ -118,9 +147,9 @@
           {#each members.data ?? [] as m (m.user_id)}
             <li class="flex min-h-12 items-center gap-4 py-1">
               <span class="flex-1"><strong>{m.name}</strong> <span class="text-soft">{m.email}</span></span>
-              <span>{m.role}</span>
+              <span>{m.invited ? `asked to join as ${m.role}` : m.role}</span>
               {#if house.may('owner') && m.user_id !== me.data?.account.id}
-                <Button kind="quiet" onclick={() => void setMember(m.email, '')}>Take off</Button>
+                <Button kind="quiet" onclick={() => void setMember(m.email, '')}>{m.invited ? 'Take back' : 'Take off'}</Button>
               {/if}
             </li>
           {/each}
@@ -129,11 +158,12 @@
           <div class="mt-4 grid grid-cols-[1fr_1fr_auto] items-end gap-3 max-md:grid-cols-1">
             <TextField label="E-mail of somebody with an account" bind:value={email} error={peopleRefusal?.at('email')} />
             <Choice label="As" bind:value={role} options={[...roles]} />
-            <Button onclick={() => void setMember(email, role)}>Bring in</Button>
+            <Button onclick={() => void setMember(email, role)}>Ask to join</Button>
           </div>
           <div class="mt-3"><Refused refusal={peopleRefusal} shown={['email']} /></div>
         {/if}
       </section>
+      {#if house.may('owner')}<Trail farm={params.farm} />{/if}
     </div>
     <Shoulder label="You and this device">
       <h2>You</h2>
@@ -172,7 +202,25 @@
         >
       {/each}
       <Button onclick={() => void push('/farms/new')}>Make another farm</Button>
-      <Button onclick={signOut}>Sign out</Button>
+      <Button onclick={() => void signOut()}>Sign out</Button>
+      <Button kind="quiet" onclick={() => void signOut(true)}>Sign out on every device</Button>
+      <Button kind="quiet" onclick={() => void leave()}>Leave {house.farm?.name}</Button>
+      <details>
+        <summary class="min-h-11 cursor-pointer py-2 text-soft">Give my account up</summary>
+        <p class="mb-3">
+          Your name, e-mail and password go. What you wrote down stays on the farms. A farm that is yours alone goes too, and
+          cannot be brought back.
+        </p>
+        <TextField
+          label="Password"
+          type="password"
+          bind:value={goodbye}
+          error={leaveRefusal?.at('password')}
+          autocomplete="current-password"
+        />
+        <div class="mt-3"><Button onclick={() => void giveUp()}>Give it up for good</Button></div>
+      </details>
+      <Refused refusal={leaveRefusal} shown={['password']} />
     </Shoulder>
   </div>
 </Frame>

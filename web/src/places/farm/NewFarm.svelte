@@ -6,6 +6,7 @@
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import FarmForm from './FarmForm.svelte'
+  import Invitations from './Invitations.svelte'
 
   const me = useMe()
   let farm = $state<Schemas['FarmInput']>({
@@ -53,6 +54,7 @@
 </script>
 
 <main class="mx-auto max-w-3xl p-10 max-md:p-5">
+  <Invitations />
   <div class="flex items-center gap-3">
     <img src="/mark.svg" alt="" width="40" height="28" />
     <h1>Make a farm</h1>
