@@ -49,7 +49,9 @@ CREATE DATABASE IF NOT EXISTS fjell CHARACTER SET utf8mb4 COLLATE utf8mb4_unicod
 SQL
 
 port=
-for candidate in $(shuf -i 20000-32000 -n 50); do
+# The port it had before comes first: a server that is running finds its database again.
+before=$(sed -n 's/.*:\([0-9]*\))\/.*/\1/p' "$dir/url" 2>/dev/null || true)
+for candidate in $before $(shuf -i 20000-32000 -n 50); do
   if ! (exec 3<>"/dev/tcp/127.0.0.1/$candidate") 2>/dev/null; then port=$candidate; break; fi
 done
 

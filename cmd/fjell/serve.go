@@ -201,7 +201,10 @@ func openapiCommand() *cobra.Command {
 }
 
 // drain is how long requests under way may take after a signal to stop.
-const drain = 10 * time.Second
+const drain = 25 * time.Second
+
+// lastCall is how long open connections are still listened to.
+const lastCall = time.Second
 
 func (h *house) serve(ctx context.Context, address, cert, key string, options httpapi.Options) error {
 	pool, err := h.service.DB.DB()
@@ -244,6 +247,11 @@ func (h *house) serve(ctx context.Context, address, cert, key string, options ht
 	case <-ctx.Done():
 	}
 	slog.Info("stopping")
+	// No new connections; those that are open are answered once more each and closed, so that nobody's request meets a
+	// connection that is just going away.
+	app.Stopping()
+	_ = listener.Close()
+	time.Sleep(lastCall)
 	stopping, cancel := context.WithTimeout(context.WithoutCancel(ctx), drain)
 	defer cancel()
 	if err := server.Shutdown(stopping); err != nil {

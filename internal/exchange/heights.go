@@ -21,6 +21,10 @@ import (
 // Limits of heights that are read.
 const (
 	mostCells   = 16 << 20 // cells of a raster
+	mostBlock   = 4 << 20  // cells of one strip or tile
+	mostBlocks  = 1 << 20  // strips or tiles
+	mostPairs   = 4096     // numbers of any other tag
+	mostTagText = 256      // letters of a tag
 	mostHeights = 20000    // measured heights of a list
 	keptCells   = 400      // a raster is thinned to so many cells along a side: contours need no more
 	fromPoints  = 120      // cells along the longer side of a grid made from a list
@@ -64,10 +68,11 @@ func projectionByCode(code int) (projection, error) {
 	return nil, quantity.Refuse("epsg", code, "Fjell reads WGS 84 (4326), ETRS89 (4258), UTM (326xx, 327xx, 258xx) and Web Mercator (3857)")
 }
 
-// raster is a grid of heights as a file has it.
+// raster is a grid of heights as a file has it, thinned while it is read: a small file can promise many cells.
 type raster struct {
 	columns, rows    int
-	values           []float64 // from the north-west
+	step             int       // every so many columns and rows are kept
+	values           []float64 // those kept, from the north-west
 	west, north      float64   // centre of the first cell
 	cellX, cellY     float64
 	project          projection
@@ -75,17 +80,34 @@ type raster struct {
 	noDataIsDeclared bool
 }
 
-func (r raster) heights() (land.Heights, error) {
-	step := max(1, (max(r.columns, r.rows)+keptCells-1)/keptCells)
-	h := land.Heights{Columns: (r.columns + step - 1) / step, Rows: (r.rows + step - 1) / step}
-	for row := 0; row < r.rows; row += step {
-		for col := 0; col < r.columns; col += step {
-			v := r.values[row*r.columns+col]
-			if r.noDataIsDeclared && v == r.noData || v < -500 || v > 9000 { // there is no pasture beyond
-				v = math.NaN()
-			}
-			h.Values = append(h.Values, v)
+// thin says how many cells are kept, and makes room for them.
+func (r *raster) thin() {
+	r.step = max(1, (max(r.columns, r.rows)+keptCells-1)/keptCells)
+	wide, high := r.kept()
+	r.values = make([]float64, wide*high)
+}
+
+func (r *raster) kept() (wide, high int) {
+	return (r.columns + r.step - 1) / r.step, (r.rows + r.step - 1) / r.step
+}
+
+// put keeps a cell, if it is one of those that are kept.
+func (r *raster) put(row, col int, v float64) {
+	if row%r.step == 0 && col%r.step == 0 {
+		wide, _ := r.kept()
+		r.values[row/r.step*wide+col/r.step] = v
+	}
+}
+
+func (r *raster) heights() (land.Heights, error) {
+	step := r.step
+	h := land.Heights{}
+	h.Columns, h.Rows = r.kept()
+	for _, v := range r.values {
+		if r.noDataIsDeclared && v == r.noData || !(v >= -500 && v <= 9000) { // there is no pasture beyond
+			v = math.NaN()
 		}
+		h.Values = append(h.Values, v)
 	}
 	corner := r.project(r.west, r.north)
 	if !onEarth(corner) {
@@ -102,11 +124,12 @@ func readASC(raw []byte, project projection) (land.Heights, error) {
 	scan.Buffer(nil, MostFileBytes)
 	scan.Split(bufio.ScanWords)
 	head := map[string]float64{}
+	first, begun := 0.0, false
 	r := raster{project: project}
 	for scan.Scan() {
 		word := strings.ToLower(scan.Text())
 		if v, err := strconv.ParseFloat(word, 64); err == nil {
-			r.values = append(r.values, v)
+			first, begun = v, true
 			break
 		}
 		if !scan.Scan() || len(head) > 10 {
@@ -126,15 +149,22 @@ func readASC(raw []byte, project projection) (land.Heights, error) {
 	if head["ncols"] < 2 || head["nrows"] < 2 || head["ncols"]*head["nrows"] > mostCells || !(r.cellX > 0) || !(r.cellY > 0) {
 		return land.Heights{}, quantity.Refuse("file", nil, "this is not an ASC grid of 2 × 2 to %d cells", mostCells)
 	}
-	for len(r.values) < r.columns*r.rows && scan.Scan() {
+	r.thin()
+	n := 0
+	if begun {
+		r.put(0, 0, first)
+		n = 1
+	}
+	for n < r.columns*r.rows && scan.Scan() {
 		v, err := strconv.ParseFloat(scan.Text(), 64)
 		if err != nil {
-			return land.Heights{}, quantity.Refuse("file", clip(scan.Text(), 20), "cell %d is not a height", len(r.values)+1)
+			return land.Heights{}, quantity.Refuse("file", clip(scan.Text(), 20), "cell %d is not a height", n+1)
 		}
-		r.values = append(r.values, v)
+		r.put(n/r.columns, n%r.columns, v)
+		n++
 	}
-	if len(r.values) < r.columns*r.rows {
-		return land.Heights{}, quantity.Refuse("file", len(r.values), "the grid breaks off: %d × %d cells are promised", r.columns, r.rows)
+	if n < r.columns*r.rows {
+		return land.Heights{}, quantity.Refuse("file", n, "the grid breaks off: %d × %d cells are promised", r.columns, r.rows)
 	}
 	r.noData, r.noDataIsDeclared = head["nodata_value"], true
 	if _, ok := head["nodata_value"]; !ok {
@@ -232,7 +262,8 @@ func readGeoTIFF(raw []byte) (land.Heights, error) {
 		r.noData, err = strconv.ParseFloat(strings.TrimSpace(strings.TrimRight(text, "\x00")), 64)
 		r.noDataIsDeclared = err == nil
 	}
-	if r.values, err = t.cells(r.columns, r.rows); err != nil {
+	r.thin()
+	if err := t.cells(&r); err != nil {
 		return land.Heights{}, err
 	}
 	return r.heights()
@@ -262,12 +293,22 @@ func openTIFF(raw []byte) (*tiffFile, error) {
 		return nil, errTIFF
 	}
 	sizes := map[uint16]int64{1: 1, 2: 1, 3: 2, 4: 4, 12: 8, 11: 4}
+	most := map[uint16]int64{tagStrips: mostBlocks, tagStripBytes: mostBlocks, tagTiles: mostBlocks, tagTileBytes: mostBlocks, tagNoData: mostTagText}
+	for _, tag := range []uint16{tagWidth, tagHeight, tagBits, tagCompression, tagSamples, tagRowsAStrip, tagPredictor, tagTileWidth, tagTileHeight, tagFormat, tagPixelScale,
+		tagTiePoint, tagGeoKeys} {
+		most[tag] = mostPairs
+	}
 	for i := int64(0); i < count; i++ {
 		e := raw[at+2+12*i:]
 		tag, kind, n := t.order.Uint16(e), t.order.Uint16(e[2:]), int64(t.order.Uint32(e[4:]))
 		size, known := sizes[kind]
-		if !known || n > mostCells {
+		limit, wanted := most[tag]
+		if !known || !wanted {
 			continue
+		}
+		delete(most, tag) // each is read once, however often a file says it
+		if n > limit {
+			return nil, errTIFF
 		}
 		value := e[8:12]
 		if size*n > 4 {
@@ -309,12 +350,13 @@ func (t *tiffFile) one(tag uint16, otherwise int) int {
 	return otherwise
 }
 
-// cells reads all cells, block by block.
-func (t *tiffFile) cells(columns, rows int) ([]float64, error) {
+// cells reads all cells, block by block, and keeps those that the raster keeps.
+func (t *tiffFile) cells(r *raster) error {
+	columns, rows := r.columns, r.rows
 	bits, format := t.one(tagBits, 8), t.one(tagFormat, 1)
 	bytesEach := bits / 8
 	if bits != 8 && bits != 16 && bits != 32 && bits != 64 || t.one(tagPredictor, 1) != 1 && format != 1 && format != 2 {
-		return nil, quantity.Refuse("file", bits, "heights of this form are not read: save them as 32-bit floats without a predictor")
+		return quantity.Refuse("file", bits, "heights of this form are not read: save them as 32-bit floats without a predictor")
 	}
 	offsets, counts := t.tags[tagStrips], t.tags[tagStripBytes]
 	blockWidth, blockHeight := columns, min(rows, t.one(tagRowsAStrip, rows))
@@ -322,23 +364,24 @@ func (t *tiffFile) cells(columns, rows int) ([]float64, error) {
 		offsets, counts = tiles, t.tags[tagTileBytes]
 		blockWidth, blockHeight = t.one(tagTileWidth, 0), t.one(tagTileHeight, 0)
 	}
-	if blockWidth < 1 || blockHeight < 1 || blockWidth > 1<<15 && blockWidth != columns || blockHeight > 1<<15 && blockHeight != rows || blockWidth*blockHeight > 2*mostCells {
-		return nil, errTIFF
+	if blockWidth < 1 || blockHeight < 1 || blockWidth > mostBlock || blockHeight > mostBlock || blockWidth*blockHeight > mostBlock {
+		return errTIFF
 	}
 	across := (columns + blockWidth - 1) / blockWidth
 	down := (rows + blockHeight - 1) / blockHeight
-	if len(offsets) < across*down || len(counts) < across*down {
-		return nil, errTIFF
+	// What all blocks unpack to is bounded too: they may share the same few bytes.
+	if len(offsets) < across*down || len(counts) < across*down || across*down*blockWidth*blockHeight > 2*mostCells {
+		return errTIFF
 	}
-	out := make([]float64, columns*rows)
+	told := t.one(tagPredictor, 1) == 2
 	for b := 0; b < across*down; b++ {
 		from, size := int64(offsets[b]), int64(counts[b])
 		if from < 0 || size < 0 || from+size > int64(len(t.raw)) {
-			return nil, errTIFF
+			return errTIFF
 		}
 		block, err := t.unpack(t.raw[from:from+size], blockWidth*blockHeight*bytesEach)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		x0, y0 := b%across*blockWidth, b/across*blockHeight
 		for y := 0; y < blockHeight && y0+y < rows; y++ {
@@ -346,20 +389,20 @@ func (t *tiffFile) cells(columns, rows int) ([]float64, error) {
 			for x := 0; x < blockWidth; x++ {
 				i := (y*blockWidth + x) * bytesEach
 				if i+bytesEach > len(block) {
-					return nil, errTIFF
+					return errTIFF
 				}
 				v := t.number(block[i:], bits)
-				if t.one(tagPredictor, 1) == 2 { // each cell is told against the one before
+				if told { // each cell is told against the one before
 					sum = (sum + v) & (1<<bits - 1)
 					v = sum
 				}
 				if x0+x < columns {
-					out[(y0+y)*columns+x0+x] = cellValue(v, bits, format)
+					r.put(y0+y, x0+x, cellValue(v, bits, format))
 				}
 			}
 		}
 	}
-	return out, nil
+	return nil
 }
 
 func (t *tiffFile) number(b []byte, bits int) uint64 {

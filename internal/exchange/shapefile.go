@@ -108,7 +108,11 @@ func readShapes(raw []byte, project projection, names []string, out *found) erro
 				}
 			}
 		case shpPolygon:
-			if shape := ringsToShape(parts, project); len(shape) > 0 {
+			shape, err := ringsToShape(parts, project)
+			if err != nil {
+				return err
+			}
+			if len(shape) > 0 {
 				if err := out.add(Feature{Name: name, Shape: shape}); err != nil {
 					return err
 				}
@@ -186,8 +190,19 @@ func recordParts(record []byte) ([][][2]float64, error) {
 	return out, nil
 }
 
+// mostRings is how many rings one shape may have, and mostSorting how many corners may be looked at to find the ring a
+// hole lies in: rings in rings would otherwise keep a core busy for minutes.
+const (
+	mostRings   = 5000
+	mostSorting = 20_000_000
+)
+
 // ringsToShape sorts rings into outer ones, which run clockwise, and the holes that lie in them.
-func ringsToShape(parts [][][2]float64, project projection) land.Shape {
+func ringsToShape(parts [][][2]float64, project projection) (land.Shape, error) {
+	if len(parts) > mostRings {
+		return nil, quantity.Refuse("file", len(parts), "a shape has at most %d rings", mostRings)
+	}
+	looked := 0
 	area := func(r [][2]float64) float64 {
 		sum := 0.0
 		for i := range r {
@@ -220,6 +235,9 @@ func ringsToShape(parts [][][2]float64, project projection) land.Shape {
 		}
 		best := -1
 		for i, o := range outers {
+			if looked += len(o); looked > mostSorting {
+				return nil, quantity.Refuse("file", nil, "a shape in it has more holes and rings than can be sorted: simplify it first")
+			}
 			if inside(r[0], o) && (best < 0 || -area(o) < -area(outers[best])) {
 				best = i
 			}
@@ -231,7 +249,7 @@ func ringsToShape(parts [][][2]float64, project projection) land.Shape {
 		}
 		out[best] = append(out[best], positionsOf(r, project))
 	}
-	return out
+	return out, nil
 }
 
 // readNames reads the column of a dBASE table that names things: one called name, or else the first with text.

@@ -7,6 +7,7 @@ import (
 	"encoding/xml"
 	"fmt"
 	"strconv"
+	"strings"
 
 	"github.com/twpayne/go-gpx"
 
@@ -326,9 +327,13 @@ func writeAreas(l Land) ([]byte, error) {
 	return buf.Bytes(), w.Error()
 }
 
-// Cell keeps a spreadsheet from taking a name for a formula.
+// apart are what some spreadsheet takes for the end of a cell or a row, whatever stands about it.
+var apart = strings.NewReplacer("\r\n", " ", "\r", " ", "\n", " ", "\t", " ", "\v", " ", "\f", " ", ";", ",")
+
+// Cell keeps a spreadsheet from taking a name for a formula, and from finding one behind a break in it.
 func Cell(s string) string {
-	if s != "" && (s[0] == '=' || s[0] == '+' || s[0] == '-' || s[0] == '@') {
+	s = apart.Replace(s)
+	if bare := strings.TrimLeft(s, " \u00a0"); bare != "" && strings.ContainsRune("=+-@", rune(bare[0])) {
 		return "'" + s
 	}
 	return s

@@ -35,6 +35,9 @@ type BringInput struct {
 	Confirmed bool        `json:"confirmed,omitempty"`
 }
 
+// mostBroughtCorners is how many corners one request brings.
+const mostBroughtCorners = 200_000
+
 // mostAtOnce is how many things one request brings in: a larger file comes in parts, with progress.
 const mostAtOnce = 1000
 
@@ -58,6 +61,13 @@ func (s *Service) Bring(ctx context.Context, a Actor, in BringInput) (Brought, e
 			paths = append(paths, poly...)
 		}
 	}
+	corners := 0
+	for _, path := range paths {
+		corners += len(path)
+	}
+	if corners > mostBroughtCorners {
+		return Brought{}, quantity.Refuse("items", corners, "bring at most %d corners at a time", mostBroughtCorners)
+	}
 	box := land.BoxOf(0.001, paths...)
 	if err := checkShapes(in.Items); err != nil {
 		return Brought{}, err
@@ -68,6 +78,9 @@ func (s *Service) Bring(ctx context.Context, a Actor, in BringInput) (Brought, e
 			for i, item := range in.Items {
 				if (item.As == "field") != fields {
 					continue
+				}
+				if err := ctx.Err(); err != nil { // nobody waits for the rest
+					return err
 				}
 				if err := e.bring(item, in.Confirmed, parts); err != nil {
 					return at(fmt.Sprintf("items[%d]", i), item.Name, err)
@@ -137,6 +150,13 @@ func (e *edit) bring(item BringItem, confirmed bool, parts map[string][]newPaddo
 	var err error
 	if item.Name, err = name("name", item.Name); err != nil {
 		return err
+	}
+	if item.Factor != 0 {
+		if err := judge(struct {
+			Factor float64 `json:"growth_factor"`
+		}{item.Factor}, true); err != nil {
+			return err
+		}
 	}
 	region := e.plane.Project(item.Shape)
 	inside := region.Inside()

@@ -12,6 +12,7 @@ import (
 
 	"fjell/core/forage"
 	"fjell/core/land"
+	"fjell/core/quantity"
 	"fjell/internal/standin"
 	"fjell/internal/store"
 )
@@ -41,6 +42,9 @@ func (s *Service) AddDevice(ctx context.Context, a Actor, in NewDevice) (DeviceV
 	}
 	if in.Name, err = name("name", in.Name); err != nil {
 		return DeviceView{}, err
+	}
+	if in.Kind != "plate" {
+		return DeviceView{}, quantity.Refuse("kind", in.Kind, "must be plate")
 	}
 	// A repeat whose first answer was lost gets a token of its own, and the one nobody saw is dead: the device has not
 	// sent with it yet.

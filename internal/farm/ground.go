@@ -17,7 +17,6 @@ import (
 // Limits of a farm's own picture.
 const (
 	MostPictureBytes = 15 << 20
-	mostPicturePixel = 12000
 )
 
 // GroundView is what the farm has to draw on.
@@ -95,12 +94,17 @@ func (s *Service) AddPicture(ctx context.Context, a Actor, in NewPicture) (Groun
 	if len(in.Content) > MostPictureBytes {
 		return GroundView{}, quantity.Refuse("content", nil, "the picture is larger than %d MB", MostPictureBytes>>20)
 	}
-	size, kind, err := image.DecodeConfig(bytes.NewReader(in.Content))
+	digest, err := digestOf("picture", in) // of what came, not of what is drawn anew
+	if err != nil {
+		return GroundView{}, err
+	}
+	size, _, err := image.DecodeConfig(bytes.NewReader(in.Content))
 	if err != nil {
 		return GroundView{}, quantity.Refuse("content", nil, "this is neither a PNG nor a JPEG")
 	}
-	if size.Width > mostPicturePixel || size.Height > mostPicturePixel {
-		return GroundView{}, quantity.Refuse("content", nil, "the picture has %d × %d points; at most %d on a side", size.Width, size.Height, mostPicturePixel)
+	kind, content, _, err := s.studio.anew(ctx, in.Content, pictureSide)
+	if err != nil {
+		return GroundView{}, err
 	}
 	corners := in.Corners
 	if in.WorldFile != "" {
@@ -111,7 +115,7 @@ func (s *Service) AddPicture(ctx context.Context, a Actor, in NewPicture) (Groun
 	if len(corners) != 3 {
 		return GroundView{}, quantity.Refuse("corners", len(corners), "bring its world file, or place three corners: top left, top right, bottom left")
 	}
-	row := store.GroundPicture{FarmID: a.FarmID, ID: in.ID, Name: in.Name, ContentType: "image/" + kind, Content: in.Content}
+	row := store.GroundPicture{FarmID: a.FarmID, ID: in.ID, Name: in.Name, ContentType: kind, Content: content}
 	plane := land.NewPlane(corners[0])
 	var at land.Path
 	for i, c := range corners {
@@ -124,7 +128,10 @@ func (s *Service) AddPicture(ctx context.Context, a Actor, in NewPicture) (Groun
 	if area := land.Ring(at).SignedArea(); max(area, -area) < 50 {
 		return GroundView{}, quantity.Refuse("corners", nil, "the three corners lie on a line: the picture would have no width")
 	}
-	err = s.write(ctx, a, request{in.ID, "picture", in}, func(tx *writing) error {
+	err = s.write(ctx, a, request{in.ID, "picture", digest}, func(tx *writing) error {
+		if err := tx.room(len(content)); err != nil {
+			return err
+		}
 		return tx.Create(&row).Error
 	})
 	return after(err, func() (GroundView, error) { return s.Ground(ctx, a) })
@@ -155,6 +162,11 @@ func (s *Service) AddHeights(ctx context.Context, a Actor, in NewHeights) (Groun
 	}{in.Step}, true); err != nil {
 		return GroundView{}, err
 	}
+	leave, err := s.Reading(ctx)
+	if err != nil {
+		return GroundView{}, err
+	}
+	defer leave()
 	heights, err := exchange.ReadHeights(in.File, in.Content, in.EPSG)
 	if err != nil {
 		return GroundView{}, err
@@ -211,7 +223,12 @@ type TrackView struct {
 }
 
 // Track makes a boundary of a walk. Nothing is written.
-func (s *Service) Track(_ context.Context, _ Actor, in TrackInput) (TrackView, error) {
+func (s *Service) Track(ctx context.Context, _ Actor, in TrackInput) (TrackView, error) {
+	leave, err := s.Reading(ctx)
+	if err != nil {
+		return TrackView{}, err
+	}
+	defer leave()
 	if len(in.Fixes) > 50000 {
 		return TrackView{}, quantity.Refuse("fixes", len(in.Fixes), "at most 50000 fixes")
 	}

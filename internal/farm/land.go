@@ -341,13 +341,20 @@ func (e *edit) addField(in NewField) error {
 	return nil
 }
 
+// mostNeighbours is how many fields a new one is held against: more do not meet on real ground.
+const mostNeighbours = 200
+
 // noOverlap asks before a field is laid over another: two fences on one line overlap by a sliver, more is a slip.
 func (p *picture) noOverlap(in NewField, region land.Region) error {
 	bounds := region.Bounds()
+	met := 0
 	for i := range p.fields {
 		f := &p.fields[i]
 		if !f.bounds.Meets(bounds) {
 			continue
+		}
+		if met++; met > mostNeighbours {
+			return quantity.Refuse("shape", nil, "more than %d fields lie about this ground already: is it the same file again?", mostNeighbours)
 		}
 		common, err := land.OverlapHa(region, f.region)
 		if err != nil {

@@ -19,6 +19,9 @@ type NewMark struct {
 	Path      []land.Position `json:"path" nullable:"false"`
 }
 
+// mostLineCorners is how many corners a fence or a lane may have: the ground of a lane is laid leg by leg.
+const mostLineCorners = 1000
+
 // AddMark puts a thing on the map. A lane takes its width out of the paddocks it runs through.
 func (s *Service) AddMark(ctx context.Context, a Actor, in NewMark) (LandView, error) {
 	return s.editLand(ctx, a, in.ID, "mark", in, func(e *edit) (string, error) {
@@ -39,6 +42,9 @@ func (e *edit) addMark(in NewMark) error {
 		least = 1
 	} else if in.Kind != "fence" && in.Kind != "lane" {
 		return quantity.Refuse("kind", in.Kind, "must be gate, water, fence or lane")
+	}
+	if len(in.Path) > mostLineCorners {
+		return quantity.Refuse("path", len(in.Path), "a fence or a lane has at most %d corners", mostLineCorners)
 	}
 	path, err := e.drawn("path", in.Path, least)
 	if err != nil {
@@ -107,8 +113,12 @@ func (s *Service) Exclude(ctx context.Context, a Actor, fieldID string, in NewEx
 		if err != nil {
 			return "", err
 		}
-		if in.Kind == "" {
+		switch in.Kind {
+		case "":
 			in.Kind = "other"
+		case "pond", "wood", "rock", "yard", "other":
+		default:
+			return "", quantity.Refuse("kind", in.Kind, "must be pond, wood, rock, yard or other")
 		}
 		return in.Name + " out of " + f.Name, e.exclude(in.ID, in.Kind, in.Name, f, ground, e.plane.Project(in.Shape))
 	})

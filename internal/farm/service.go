@@ -24,11 +24,14 @@ type Service struct {
 	// PrivateTiles lets map tiles come from machines of the house's own network. Only its keeper can know whether that is
 	// wanted: whoever may set a farm's tiles can then ask those machines.
 	PrivateTiles bool
+	FarmBytes    int64 // room for photos and pictures of one farm; 0: the usual
 
 	gates   gates
 	library library
 	tiles   tileShelf
 	hashing hashing
+	studio  studio
+	readers studio
 }
 
 // Role is what a member may do on a farm; each includes the ones below it.

@@ -139,6 +139,11 @@ func (s *Service) AnswerOdd(ctx context.Context, a Actor, id string, in OddAnswe
 		if err != nil {
 			return err
 		}
+		switch in.Answer {
+		case "kept", "eaten", "wrong_paddock", "wrong_calibration":
+		default:
+			return quantity.Refuse("answer", in.Answer, "must be kept, eaten, wrong_paddock or wrong_calibration")
+		}
 		if in.Answer != "wrong_paddock" {
 			return tx.Model(&store.Measurement{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("answer", in.Answer).Error
 		}

@@ -153,6 +153,9 @@ func (in WeatherDayInput) row(farmID, source string) (store.WeatherDay, error) {
 	if _, err := store.Day(in.Day).Time(time.UTC); err != nil {
 		return store.WeatherDay{}, quantity.Refuse("day", in.Day, "must be a day, such as 2026-06-10")
 	}
+	if err := judge(in, true); err != nil {
+		return store.WeatherDay{}, err
+	}
 	d := weather.Day{Rain: in.Rain, Mean: in.Mean, Least: in.Least, Most: in.Most, Sun: in.Sun}
 	if err := d.Check(); err != nil {
 		return store.WeatherDay{}, err

@@ -294,6 +294,9 @@ func (s *Service) Convert(ctx context.Context, a Actor, in ConvertInput) (stock.
 	if err != nil {
 		return stock.Eats{}, err
 	}
+	if err := judge(in, true); err != nil {
+		return stock.Eats{}, err
+	}
 	h, _ := se.harvest(ref.Species)
 	return stock.Convert(in.LiveWeight, in.IntakeShare, in.Intake, h)
 }

@@ -185,7 +185,12 @@ func (s *Server) fenceRoutes(base string) {
 
 func (s *Server) fileRoutes(base string) {
 	f := s.Farm
-	route(s, manager, http.MethodPost, base+"/land/read", "read-land", "Read a file of land; nothing is written", func(_ context.Context, in *fileInput) (*body[[]exchange.Feature], error) {
+	route(s, manager, http.MethodPost, base+"/land/read", "read-land", "Read a file of land; nothing is written", func(ctx context.Context, in *fileInput) (*body[[]exchange.Feature], error) {
+		leave, err := f.Reading(ctx)
+		if err != nil {
+			return nil, err
+		}
+		defer leave()
 		return answer(exchange.Read(in.Name, in.RawBody))
 	}, rawJSON, room(exchange.MostFileBytes+1))
 	route(s, manager, http.MethodPost, base+"/land/bring", "bring-land", "Bring things of a file in: all or none", func(ctx context.Context, in *in[farm.BringInput]) (*body[farm.Brought], error) {

@@ -3,6 +3,7 @@
 package httpapi
 
 import (
+	"context"
 	"encoding/json"
 	"log/slog"
 	"net/http"
@@ -10,6 +11,7 @@ import (
 	"runtime/debug"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -44,6 +46,7 @@ type Server struct {
 
 	mu        sync.Mutex
 	byAddress map[string]int // requests under way
+	stopping  atomic.Bool
 }
 
 // requestDeadline ends work that a person has stopped waiting for.
@@ -79,9 +82,45 @@ func New(service *farm.Service, options Options) (*Server, error) {
 	return s, nil
 }
 
-// Handler is the whole server with sessions and cross-origin protection around it.
+// Handler is the whole server with sessions and cross-origin protection around it. Whether it lives and is ready can be
+// asked without a session: also when none can be read.
 func (s *Server) Handler() http.Handler {
-	return http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(s.Engine))
+	app := http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(s.Engine))
+	mux := http.NewServeMux()
+	mux.HandleFunc("GET /healthz", func(w http.ResponseWriter, _ *http.Request) { told(w, http.StatusOK, "alive") })
+	mux.HandleFunc("GET /readyz", s.ready)
+	mux.HandleFunc("/", func(w http.ResponseWriter, r *http.Request) {
+		if s.stopping.Load() {
+			w.Header().Set("Connection", "close")
+		}
+		app.ServeHTTP(w, r)
+	})
+	return mux
+}
+
+// Stopping says that the server is about to stop, so that whoever spreads the load sends no more.
+func (s *Server) Stopping() { s.stopping.Store(true) }
+
+// ready answers whether requests can be served now.
+func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
+	if s.stopping.Load() {
+		told(w, http.StatusServiceUnavailable, "stopping")
+		return
+	}
+	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
+	defer cancel()
+	if err := s.Farm.DB.WithContext(ctx).Exec("DO 1").Error; err != nil {
+		told(w, http.StatusServiceUnavailable, "the database does not answer")
+		return
+	}
+	told(w, http.StatusOK, "ready")
+}
+
+func told(w http.ResponseWriter, status int, text string) {
+	w.Header().Set("Content-Type", "text/plain; charset=utf-8")
+	w.Header().Set("Cache-Control", "no-store")
+	w.WriteHeader(status)
+	_, _ = w.Write([]byte(text + "\n"))
 }
 
 // policy lets a page load from Fjell alone, and run core compiled for the browser.

@@ -98,6 +98,9 @@ func (s *Server) walkRoutes() {
 		kind, raw, err := f.Photo(ctx, actor(ctx), in.ID)
 		return &file{kind, "inline", raw}, err
 	})
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/photos/{id}", "remove-photo", "Take a photo away for good", func(ctx context.Context, in *ItemPath) (*empty, error) {
+		return &empty{}, f.RemovePhoto(ctx, actor(ctx), in.ID)
+	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/growth", "growth", "What grew between the walks", func(ctx context.Context, _ *FarmPath) (*body[farm.GrowthView], error) {
 		return answer(f.Growth(ctx, actor(ctx)))
 	})

@@ -1079,7 +1079,8 @@ export interface paths {
         get: operations["photo"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** Take a photo away for good */
+        delete: operations["remove-photo"];
         options?: never;
         head?: never;
         patch?: never;
@@ -7143,6 +7144,48 @@ export interface operations {
                 content: {
                     "application/json": string;
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-photo": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
