@@ -88,6 +88,17 @@ fuzz: ## a minute for every reader of foreign input
 	go test -fuzz FuzzReckon -fuzztime 60s ./core/reckon
 	for reader in GeoJSON KML KMZ GPX Corners Shapes Heights Table Waypoints; do go test -run '^$$' -fuzz FuzzRead$$reader\$$ -fuzztime 60s ./internal/exchange; done
 
+faults: $(BIN) test-database ## kill servers and database among writes, for minutes; die at every statement of every migration
+	@trap 'scripts/mariadb.sh stop $(DATA)/test' EXIT; export FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_BINARY=$(CURDIR)/$(BIN) FJELL_FAULTS=all; \
+	  go test -count=1 -timeout 30m -v -run NothingIsLost ./e2e && go test -count=1 -timeout 30m -run WhereverItWas ./internal/store
+
+soak: $(BIN) test-database ## a minute of a device's readings; ten minutes of forty requests a second
+	@trap 'scripts/mariadb.sh stop $(DATA)/test' EXIT; export FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_SOAK_SECONDS=60 FJELL_SOAK_MINUTES=10; \
+	  go test -count=1 -timeout 30m -v -run 'IngestKeeps|SteadyUnderLoad' ./internal/httpapi
+
+mutate: ## change one line of core at a time, and see a test fail
+	@scripts/mutate.sh
+
 shots: $(BIN) chromium-and-gdal ## refresh docs/screenshots from a fresh demo
 	@scripts/mariadb.sh stop $(DATA)/shots && rm -rf $(DATA)/shots
 	@scripts/mariadb.sh start $(DATA)/shots --fast
@@ -96,4 +107,4 @@ shots: $(BIN) chromium-and-gdal ## refresh docs/screenshots from a fresh demo
 	  for i in $$(seq 100); do (exec 3<>/dev/tcp/127.0.0.1/8091) 2>/dev/null && break; sleep 0.2; done; \
 	  go run ./scripts/shots -url http://127.0.0.1:8091
 
-.PHONY: help build demo demo-reset stop dev generate lint chromium-and-gdal test-database test bench fuzz shots
+.PHONY: help build demo demo-reset stop dev generate lint chromium-and-gdal test-database test bench fuzz faults soak mutate shots
