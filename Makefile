@@ -97,7 +97,7 @@ soak: $(BIN) test-database ## a minute of a device's readings; ten minutes of fo
 	  go test -count=1 -timeout 30m -v -run 'IngestKeeps|SteadyUnderLoad' ./internal/httpapi
 
 mutate: ## change one line of core at a time, and see a test fail
-	@scripts/mutate.sh
+	@go run ./scripts/mutate
 
 shots: $(BIN) chromium-and-gdal ## refresh docs/screenshots from a fresh demo
 	@scripts/mariadb.sh stop $(DATA)/shots && rm -rf $(DATA)/shots

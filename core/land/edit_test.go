@@ -157,3 +157,45 @@ func TestAWalkedTrackBecomesABoundary(t *testing.T) {
 	_, err := FromTrack([]Fix{{Position{9, 61}, 50}, {Position{9.001, 61}, 50}, {Position{9, 61.001}, 50}})
 	assert.ErrorContains(t, err, "too few good fixes")
 }
+
+// Of two corners within reach the nearer one is meant.
+func TestTheNearestCornerIsTaken(t *testing.T) {
+	g := Region{Ring{{0, 0}, {100, 0}, {100.4, 0.4}, {100, 100}, {0, 100}}}
+	for _, c := range []struct{ from, want Point }{{Point{100.3, 0.35}, Point{100.4, 0.4}}, {Point{100.1, 0.05}, Point{100, 0}}} {
+		at, ok := nearestCorner([]Region{g}, c.from, 1)
+		require.True(t, ok)
+		assert.Equal(t, c.want, at)
+	}
+	_, ok := nearestCorner([]Region{g}, Point{50, 50}, 1)
+	assert.False(t, ok)
+}
+
+// A fix that leaps away and comes back is dropped; one that the receiver calls poor is too; a real corner is not.
+func TestLeapsAndPoorFixesAreDropped(t *testing.T) {
+	plane := NewPlane(Position{9, 61})
+	var fixes []Fix
+	walk := func(x, y, accuracy float64) {
+		fixes = append(fixes, Fix{At: plane.Inverse(Point{x, y}), Accuracy: accuracy})
+	}
+	for x := 0.0; x <= 100; x += 5 {
+		walk(x, 0, 3)
+		if x == 50 {
+			walk(55, 100, 3) // a leap of a hundred metres and back
+			walk(52, 40, 13) // forty metres off, and the receiver says so
+		}
+	}
+	for y := 5.0; y <= 100; y += 5 {
+		walk(100, y, 3)
+	}
+	for x := 95.0; x >= 0; x -= 5 {
+		walk(x, 100, 3)
+	}
+	for y := 95.0; y > 0; y -= 5 {
+		walk(0, y, 3)
+	}
+	track, err := FromTrack(fixes)
+	require.NoError(t, err)
+	assert.Equal(t, 1, track.Poor)
+	assert.Equal(t, 1, track.Spikes)
+	assert.InDelta(t, 1, plane.Project(Shape{{track.Ring}}).AreaHa(), 0.02)
+}

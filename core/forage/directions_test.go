@@ -1,0 +1,70 @@
+package forage
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// What stock eat is off by one error for a whole stay: bites in halves are not surer than the same in one.
+func TestAStayHasOneErrorOfIntakeHoweverItIsCut(t *testing.T) {
+	whole, halves, twoStays := Believe(2600, 0.1), Believe(2600, 0.1), Believe(2600, 0.1)
+	whole.Enter()
+	whole.Remove(800)
+	halves.Enter()
+	halves.Remove(400)
+	halves.Remove(400)
+	assert.InEpsilon(t, whole.Spread(), halves.Spread(), 0.02)
+	twoStays.Enter()
+	twoStays.Remove(400)
+	twoStays.Enter()
+	twoStays.Remove(400)
+	assert.Less(t, twoStays.Spread(), halves.Spread(), "two stays are off by errors of their own, which part cancel")
+}
+
+// The same mass less is a larger share of what is left, and so is the doubt about it, and what it says of the factor.
+func TestEatingDownMakesTheShareOfDoubtLarger(t *testing.T) {
+	e := Believe(3000, 0.1)
+	e.Grow(60, 5200, 14)
+	before, tied := e, e.covariance
+	e.Remove(1500)
+	assert.Greater(t, e.Spread(), before.Spread())
+	assert.InEpsilon(t, tied*before.Mass()/e.Mass(), e.covariance, 1e-9, "mass and factor stay tied as they were, in kilograms")
+}
+
+func TestWhatGrowthCanBe(t *testing.T) {
+	low, high := Plausible(40, 60)
+	assert.InDelta(t, -20, low, 1e-9, "a quarter of the peak dies at most, and five for the meter")
+	assert.InDelta(t, 85, high, 1e-9, "twice what the curve expects")
+	_, high = Plausible(10, 60)
+	assert.InDelta(t, 77, high, 1e-9, "or a fifth over the best day")
+}
+
+func TestTheSpreadOfAFewGuessesIsThatOfASample(t *testing.T) {
+	s, _, err := JudgeEye([]Guessed{{Guess: 2000 * math.Exp(0.1), Measured: 2000}, {Guess: 2000 * math.Exp(0.3), Measured: 2000}})
+	require.NoError(t, err)
+	assert.InDelta(t, math.Sqrt(0.02), s.Spread, 1e-9, "of two: over n − 1")
+	assert.InDelta(t, math.Exp(0.2)-1, s.Bias, 1e-9, "guessed too much is above")
+}
+
+func TestALineLeavesTwoDegreesOfFreedomLess(t *testing.T) {
+	var pairs []Pair
+	for i := range 8 {
+		pairs = append(pairs, Pair{Height: float64(4 + i), Mass: 1000 + 250*float64(i) + 100*float64(1-2*(i%2))})
+	}
+	fit, _, err := Calibrate(CalibrateIn{Pairs: pairs})
+	require.NoError(t, err)
+	sum := 0.0
+	for _, p := range pairs {
+		sum += math.Pow(p.Mass-fit.Intercept-fit.Slope*p.Height, 2)
+	}
+	assert.InEpsilon(t, math.Sqrt(sum/6), fit.Error, 1e-9)
+}
+
+func TestNoGrowthIsNoGrowth(t *testing.T) {
+	assert.Equal(t, 2000.0, Grow(2000, -10, 5200, 5), "a peak below nothing does not shrink grass")
+	assert.Equal(t, 2000.0, Grow(2000, 60, 5200, -5), "nor does a day that has not been")
+	assert.Less(t, Grow(6000, 60, 5200, 5), 6000.0, "above the ceiling it declines")
+}

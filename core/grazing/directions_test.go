@@ -1,0 +1,24 @@
+package grazing
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"fjell/core/quantity"
+)
+
+func TestRestOfALayoutIsWhileTheyAreInTheOthers(t *testing.T) {
+	parts := []LayoutPart{{AreaHa: 1, Shared: 10, ToWaterM: math.NaN()}, {AreaHa: 3, Shared: 30, ToWaterM: 40}, {AreaHa: 2, Shared: 20, ToWaterM: 90}}
+	out, err := Layout(LayoutIn{Parts: parts, Stay: 2, Rest: 9, Others: 2, SharedIs: quantity.Kilogram})
+	require.NoError(t, err)
+	assert.InDelta(t, 8, out.Rest.Value, 1e-9, "three here and two elsewhere: four others at two days")
+	assert.False(t, out.Fits, "nine are asked")
+	assert.InDelta(t, 1, out.AreaSpread.Value, 1e-9, "(3 − 1) ÷ 2")
+	assert.InDelta(t, 90, out.ToWater.Value, 1e-9, "the farthest walk")
+	out, err = Layout(LayoutIn{Parts: parts, Stay: 2, Rest: 8, Others: 2, SharedIs: quantity.Kilogram})
+	require.NoError(t, err)
+	assert.True(t, out.Fits)
+}
