@@ -135,7 +135,7 @@ func (s *Service) RetireCalibration(ctx context.Context, a Actor, id string, ver
 		if err != nil {
 			return err
 		}
-		if err := bump[store.Calibration](tx.DB, a.FarmID, id, version, row.Version, row); err != nil {
+		if err := bump[store.Calibration](tx.DB, a.FarmID, id, version, row.Version, func() any { return calibrationView(row) }); err != nil {
 			return err
 		}
 		if err := tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("retired", in.Retired).Error; err != nil {
@@ -174,18 +174,25 @@ func (s *Service) Calibrations(ctx context.Context, a Actor) (CalibrationsView, 
 	}
 	for i := len(p.lines) - 1; i >= 0; i-- {
 		c := p.lines[i]
-		v := CalibrationView{ID: c.ID, Version: c.Version, Name: c.Name, Method: c.Method, SwardID: c.SwardID, SeasonFrom: c.SeasonFrom, SeasonUntil: c.SeasonUntil, MadeOn: string(c.MadeOn),
-			Pairs: c.Pairs.V, Slope: c.Slope, Intercept: c.Intercept, R2: c.RSquared, Error: c.ErrorKg, Retired: c.Retired, InUse: used[c.ID],
-			Low: math.Inf(1), SwardName: "every sward"}
-		if sward, err := reference.Load().Sward(c.SwardID); err == nil {
-			v.SwardName = sward.Name
-		}
-		for _, pair := range v.Pairs {
-			v.Low, v.High = math.Min(v.Low, pair.Height), math.Max(v.High, pair.Height)
-		}
+		v := calibrationView(c)
+		v.InUse = used[c.ID]
 		out.Calibrations = append(out.Calibrations, v)
 	}
 	return out, nil
+}
+
+// calibrationView is a calibration with its line.
+func calibrationView(c store.Calibration) CalibrationView {
+	v := CalibrationView{ID: c.ID, Version: c.Version, Name: c.Name, Method: c.Method, SwardID: c.SwardID, SeasonFrom: c.SeasonFrom, SeasonUntil: c.SeasonUntil, MadeOn: string(c.MadeOn),
+		Pairs: c.Pairs.V, Slope: c.Slope, Intercept: c.Intercept, R2: c.RSquared, Error: c.ErrorKg, Retired: c.Retired,
+		Low: math.Inf(1), SwardName: "every sward"}
+	if sward, err := reference.Load().Sward(c.SwardID); err == nil {
+		v.SwardName = sward.Name
+	}
+	for _, pair := range v.Pairs {
+		v.Low, v.High = math.Min(v.Low, pair.Height), math.Max(v.High, pair.Height)
+	}
+	return v
 }
 
 // calibration is the line that holds for a method on a sward on a day: the latest in use whose season the day is in,
@@ -355,6 +362,9 @@ type GuessPoint struct {
 	Near     bool      `json:"near"`
 }
 
+// guessesShown is how many of a walker's latest guesses are told one by one; all of a year count.
+const guessesShown = 200
+
 // Eyes tells of every walker who guessed how near the eye comes.
 func (s *Service) Eyes(ctx context.Context, a Actor) ([]WalkerView, error) {
 	p, err := s.picture(ctx, a)
@@ -382,6 +392,7 @@ func (s *Service) Eyes(ctx context.Context, a Actor) ([]WalkerView, error) {
 		if err != nil {
 			return nil, err
 		}
+		v.Guesses = v.Guesses[max(0, len(v.Guesses)-guessesShown):]
 		if len(list) > 0 {
 			const source = "the latest guesses, each against what was measured after it"
 			v.Sight, v.Biased, v.Spreads = sight, working.Of(source, steps[0]), working.Of(source, steps[1])

@@ -28,12 +28,29 @@ func (s *Service) UpdateMob(ctx context.Context, a Actor, id string, version int
 		if err := in.check(p); err != nil {
 			return err
 		}
-		if err := bump[store.Mob](tx.DB, a.FarmID, id, version, row.Version, row); err != nil {
+		if err := bump[store.Mob](tx.DB, a.FarmID, id, version, row.Version, func() any { return p.mobAsShown(id) }); err != nil {
 			return err
 		}
 		return p.describe(tx.DB, a, id, in)
 	})
 	return after(err, func() (MobView, error) { return s.mob(ctx, a, id) })
+}
+
+// mobAsShown is a mob as its place shows it; nil where it is off the farm.
+func (p *picture) mobAsShown(id string) any {
+	se, err := p.season()
+	if err != nil {
+		return nil
+	}
+	i, ok := se.mobIndex[id]
+	if !ok {
+		return nil
+	}
+	view, err := se.mobView(i)
+	if err != nil {
+		return nil
+	}
+	return view
 }
 
 func (p *picture) describe(tx *gorm.DB, a Actor, id string, in MobInput) error {

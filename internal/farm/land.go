@@ -402,7 +402,7 @@ func (s *Service) RenameField(ctx context.Context, a Actor, id string, version i
 		}
 		row := f.Field
 		if row.Version != version {
-			return "", &Changed{version, row.Version, row}
+			return "", &Changed{version, row.Version, e.fieldView(f)}
 		}
 		row.Name = newName
 		return fmt.Sprintf("%s is called %s", f.Name, newName), e.save(&row)

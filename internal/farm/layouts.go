@@ -170,7 +170,7 @@ func (s *Service) UseLayout(ctx context.Context, a Actor, fieldID, layoutID stri
 			return "", ErrNotFound
 		}
 		if layout.Version != version {
-			return "", &Changed{version, layout.Version, layout}
+			return "", &Changed{version, layout.Version, layoutNamed(layout, f)}
 		}
 		if err := e.save(&layout); err != nil { // its days are part of it
 			return "", err
@@ -261,6 +261,11 @@ type LayoutView struct {
 	Paddocks  []LayoutPaddock       `json:"paddocks" nullable:"false"`
 	Figures   grazing.LayoutFigures `json:"figures"`
 	Dry       int                   `json:"dry"`
+}
+
+// layoutNamed is a layout without what its paddocks come to: what somebody else may have changed of it.
+func layoutNamed(l store.Layout, f fieldRecord) LayoutView {
+	return LayoutView{ID: l.ID, Name: l.Name, Version: l.Version, Temporary: l.Temporary, Holds: f.layout.ID == l.ID, Spans: []SpanView{}, Paddocks: []LayoutPaddock{}}
 }
 
 // SpanView is days a layout holds.
@@ -368,7 +373,7 @@ func (s *Service) changeLayout(ctx context.Context, a Actor, fieldID, layoutID, 
 			return "", ErrNotFound
 		}
 		if l.Version != version {
-			return "", &Changed{version, l.Version, l}
+			return "", &Changed{version, l.Version, layoutNamed(l, f)}
 		}
 		label, err := change(f, &l, e)
 		if err != nil {

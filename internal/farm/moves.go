@@ -164,13 +164,27 @@ func (s *Service) WithdrawMove(ctx context.Context, a Actor, id string) ([]MoveV
 	return after(err, func() ([]MoveView, error) { return s.Moves(ctx, a) })
 }
 
-// Moves lists what happened, newest first.
+// movesPage is how many moves are told at a time.
+const movesPage = 200
+
+// Moves lists what happened, newest first, a page at a time.
 func (s *Service) Moves(ctx context.Context, a Actor) ([]MoveView, error) {
+	return s.MovesBefore(ctx, a, nil)
+}
+
+// MovesBefore is the page of moves before a moment.
+func (s *Service) MovesBefore(ctx context.Context, a Actor, before *time.Time) ([]MoveView, error) {
 	p, err := s.picture(ctx, a)
 	if err != nil {
 		return nil, err
 	}
-	return p.moveViews(), nil
+	all := p.moveViews()
+	if before != nil {
+		for len(all) > 0 && !all[0].MovedAt.Before(*before) {
+			all = all[1:]
+		}
+	}
+	return all[:min(movesPage, len(all))], nil
 }
 
 func (p *picture) moveViews() []MoveView {

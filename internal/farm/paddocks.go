@@ -161,10 +161,23 @@ func (e *edit) updatePaddock(c PaddockChange, field string) error {
 		return err
 	}
 	if row.Version != c.Version {
-		return &Changed{c.Version, row.Version, row}
+		return &Changed{c.Version, row.Version, e.paddockAsShown(row.ID)}
 	}
 	c.fill(&row, rest)
 	return e.save(&row)
+}
+
+// paddockAsShown is a paddock as its place shows it; nil where it is of a layout that does not hold today.
+func (e *edit) paddockAsShown(id string) any {
+	se, err := e.season()
+	if err != nil {
+		return nil
+	}
+	p, ok := se.byID[id]
+	if !ok {
+		return nil
+	}
+	return se.paddockView(p, se.past().Standing[p])
 }
 
 // closures are the days on which a paddock is out of the rotation, around a moment, and why.

@@ -138,12 +138,7 @@ func (s *season) planView() PlanView {
 	if least := s.now.AddDate(0, 0, 14); v.To.Before(least) {
 		v.To = least
 	}
-	if s.plan != nil {
-		v.Plan = &PlanMeta{ID: s.plan.ID, StartsOn: string(s.plan.StartsOn), Days: s.plan.Days, Mobs: []PlanMobInput{}, Version: s.plan.Version, Accepted: s.plan.accepted}
-		for _, m := range s.plan.mobs {
-			v.Plan.Mobs = append(v.Plan.Mobs, PlanMobInput{m.MobID, m.School.V})
-		}
-	}
+	v.Plan = s.planMeta()
 	for p, pad := range s.paddocks {
 		l := s.limits(p)
 		st := past.Standing[p]
@@ -175,6 +170,18 @@ func (s *season) planView() PlanView {
 		if c.At.Before(v.Ends) {
 			v.Checks = append(v.Checks, s.checkView(c))
 		}
+	}
+	return v
+}
+
+// planMeta is the present plan without its rows; nil where there is none.
+func (p *picture) planMeta() *PlanMeta {
+	if p.plan == nil {
+		return nil
+	}
+	v := &PlanMeta{ID: p.plan.ID, StartsOn: string(p.plan.StartsOn), Days: p.plan.Days, Mobs: []PlanMobInput{}, Version: p.plan.Version, Accepted: p.plan.accepted}
+	for _, m := range p.plan.mobs {
+		v.Mobs = append(v.Mobs, PlanMobInput{m.MobID, m.School.V})
 	}
 	return v
 }
@@ -316,7 +323,7 @@ func (s *Service) UpdatePlan(ctx context.Context, a Actor, id string, version in
 		if err := in.check(p); err != nil {
 			return err
 		}
-		if err := bump[store.Plan](tx.DB, a.FarmID, id, version, row.Version, row); err != nil {
+		if err := bump[store.Plan](tx.DB, a.FarmID, id, version, row.Version, func() any { return p.planMeta() }); err != nil {
 			return err
 		}
 		if err := tx.Model(&store.Plan{}).Where("farm_id = ? AND id = ?", a.FarmID, id).

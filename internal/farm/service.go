@@ -143,9 +143,9 @@ func find[T any](tx *gorm.DB, farmID, field, id string) (T, error) {
 }
 
 // bump raises a record's version if it still is what the person saw.
-func bump[T any](tx *gorm.DB, farmID, id string, seen, stored int, record any) error {
+func bump[T any](tx *gorm.DB, farmID, id string, seen, stored int, view func() any) error {
 	if seen != stored {
-		return &Changed{seen, stored, record}
+		return &Changed{seen, stored, view()}
 	}
 	var row T
 	res := tx.Model(&row).Where("farm_id = ? AND id = ? AND version = ?", farmID, id, seen).Update("version", seen+1)
@@ -153,7 +153,7 @@ func bump[T any](tx *gorm.DB, farmID, id string, seen, stored int, record any) e
 		return res.Error
 	}
 	if res.RowsAffected == 0 {
-		return &Changed{seen, seen + 1, record}
+		return &Changed{seen, seen + 1, nil}
 	}
 	return nil
 }

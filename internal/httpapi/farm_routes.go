@@ -3,6 +3,7 @@ package httpapi
 import (
 	"context"
 	"net/http"
+	"time"
 
 	"fjell/core/reference"
 	"fjell/internal/farm"
@@ -62,6 +63,11 @@ func (s *Server) farmRoutes() {
 	})
 }
 
+type movesQuery struct {
+	FarmPath
+	Before time.Time `query:"before" doc:"moves before this moment: of the last move of the page before"`
+}
+
 type auditQuery struct {
 	FarmPath
 	Before int64 `query:"before" minimum:"0" doc:"the last line of the page before; nothing for the newest"`
@@ -79,8 +85,12 @@ type AcceptInput struct {
 
 func (s *Server) moveRoutes() {
 	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/moves", "moves", "What happened", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MoveView], error) {
-		return answer(f.Moves(ctx, actor(ctx)))
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/moves", "moves", "What happened, the latest first", func(ctx context.Context, in *movesQuery) (*body[[]farm.MoveView], error) {
+		var before *time.Time
+		if !in.Before.IsZero() {
+			before = &in.Before
+		}
+		return answer(f.MovesBefore(ctx, actor(ctx), before))
 	})
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/moves", "record-move", "Record a move", func(ctx context.Context, in *in[farm.NewMove]) (*body[[]farm.MoveView], error) {
 		return answer(f.RecordMove(ctx, actor(ctx), in.Body))

@@ -158,6 +158,7 @@ func TestOneVersionIsAcceptedOnce(t *testing.T) {
 		for _, a := range answers {
 			if a.status != http.StatusOK {
 				assert.Equal(t, http.StatusPreconditionFailed, a.status, "%s: %v", c.what, a.out)
+				assert.NotContains(t, fmt.Sprint(a.out), "FarmID", "%s: what is stored is shown as its place shows it", c.what)
 			}
 		}
 	}

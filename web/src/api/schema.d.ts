@@ -989,7 +989,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What happened */
+        /** What happened, the latest first */
         get: operations["moves"];
         put?: never;
         /** Record a move */
@@ -6845,7 +6845,10 @@ export interface operations {
     };
     moves: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description moves before this moment: of the last move of the page before */
+                before?: string;
+            };
             header?: never;
             path: {
                 farm: string;

@@ -1,0 +1,78 @@
+package main
+
+import (
+	"os/exec"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// arrows says what each package of the house may import of it. An arrow that is not here is not drawn by accident: draw it
+// here first, and say in CONTRIBUTING.md what it is for.
+var arrows = map[string]string{
+	"core/quantity":            "",
+	"core/working":             "quantity",
+	"core/forage":              "quantity working",
+	"core/reference":           "forage quantity",
+	"core/land":                "quantity",
+	"core/weather":             "quantity working",
+	"core/stock":               "quantity working",
+	"core/grazing":             "quantity reference working",
+	"core/measuring":           "forage quantity reference working",
+	"core/rotation":            "forage grazing quantity working",
+	"core/reckon":              "forage grazing quantity stock working",
+	"core/offline":             "measuring quantity reckon reference",
+	"internal/store":           "core",
+	"internal/store/storetest": "internal/store",
+	"internal/exchange":        "core",
+	"internal/standin":         "core",
+	"internal/farm":            "core internal/store internal/exchange internal/standin",
+	"internal/demo":            "core internal/store internal/farm",
+	"internal/httpapi":         "core internal/store internal/exchange internal/standin internal/farm",
+	"cmd/fjell":                "core internal",
+	"cmd/fjell-core":           "core",
+}
+
+// outside is what core may import beside itself and the standard library, and what it may not of that.
+var (
+	outside = []string{"github.com/peterstace/simplefeatures/", "gonum.org/v1/gonum/"}
+	never   = []string{"net/http", "database/sql", "math/rand", "math/rand/v2", "os"}
+)
+
+func TestArrowsRunOneWay(t *testing.T) {
+	list := exec.Command("go", "list", "-f", `{{.ImportPath}}|{{join .Imports " "}}`, "fjell/core/...", "fjell/internal/...", "fjell/cmd/fjell")
+	out, err := list.CombinedOutput()
+	require.NoError(t, err, string(out))
+	seen := 0
+	for _, line := range strings.Split(strings.TrimSpace(string(out)), "\n") {
+		pkg, imports, _ := strings.Cut(line, "|")
+		pkg = strings.TrimPrefix(pkg, "fjell/")
+		may, known := arrows[pkg]
+		if !assert.True(t, known, "%s is not in the house yet: say what it may import", pkg) {
+			continue
+		}
+		seen++
+		for _, im := range strings.Fields(imports) {
+			inside, ours := strings.CutPrefix(im, "fjell/")
+			switch {
+			case ours:
+				allowed := false
+				for _, a := range strings.Fields(may) {
+					allowed = allowed || inside == a || inside == "core/"+a || strings.HasPrefix(inside, a+"/") && (a == "core" || a == "internal")
+				}
+				assert.True(t, allowed, "%s → %s", pkg, inside)
+			case strings.HasPrefix(pkg, "core/"):
+				first, _, _ := strings.Cut(im, "/")
+				fine := !strings.Contains(first, ".")
+				for _, o := range outside {
+					fine = fine || strings.HasPrefix(im, o)
+				}
+				assert.True(t, fine, "%s imports %s", pkg, im)
+				assert.NotContains(t, never, im, "%s: no HTTP, database, randomness or files in core", pkg)
+			}
+		}
+	}
+	assert.GreaterOrEqual(t, seen, len(arrows)-1)
+}
