@@ -225,7 +225,7 @@ func TestAHandWalksAndMovesButDoesNotPlan(t *testing.T) {
 	b.fill("E-mail of somebody", "jon@example.org")
 	b.click("Ask to join")
 	b.sees("asked to join as hand")
-	b.sees("invited")
+	b.sees("Jon Tjern, as hand")
 	b.click("Sign out")
 	b.sees("Make a new account")
 	b.fill("E-mail", "jon@example.org")

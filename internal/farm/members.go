@@ -59,7 +59,7 @@ func (s *Service) SetMember(ctx context.Context, a Actor, email string, role Rol
 		_, err := memberRole(tx.DB, a.FarmID, user.ID)
 		switch {
 		case errors.Is(err, ErrStranger) && role != "":
-			return tx.invite(user.ID, role)
+			return tx.invite(user, role)
 		case errors.Is(err, ErrStranger):
 			return tx.note("invitation taken back", user.Name, tx.Delete(&store.Invitation{}, "farm_id = ? AND user_id = ?", a.FarmID, user.ID).Error)
 		case err != nil:
@@ -77,7 +77,8 @@ func (s *Service) SetMember(ctx context.Context, a Actor, email string, role Rol
 	return after(err, func() ([]MemberView, error) { return s.Members(ctx, a) })
 }
 
-func (tx *writing) invite(userID string, role Role) error {
+func (tx *writing) invite(user store.User, role Role) error {
+	userID := user.ID
 	for _, limit := range []struct {
 		most int64
 		say  string
@@ -95,7 +96,7 @@ func (tx *writing) invite(userID string, role Role) error {
 		}
 	}
 	row := store.Invitation{FarmID: tx.farm.ID, UserID: userID, Role: string(role), InvitedBy: tx.actor.UserID, InvitedAt: time.Now().UTC()}
-	return tx.note("invited", string(role), tx.Save(&row).Error)
+	return tx.note("asked to join", user.Name+", as "+string(role), tx.Save(&row).Error)
 }
 
 func (tx *writing) leave(userID, how string) error {
@@ -161,6 +162,6 @@ func (s *Service) AnswerInvitation(ctx context.Context, userID, farmID string, j
 			return tx.note("declined", "", err)
 		}
 		tx.actor.UserID = userID
-		return tx.note("joined", row.Role, tx.Save(&store.Member{FarmID: farmID, UserID: userID, Role: row.Role}).Error)
+		return tx.note("joined as", row.Role, tx.Save(&store.Member{FarmID: farmID, UserID: userID, Role: row.Role}).Error)
 	})
 }

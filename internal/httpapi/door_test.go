@@ -164,7 +164,7 @@ func TestNobodyIsPutOnAFarmUnasked(t *testing.T) {
 	status, out = ida.call("POST", base+"/leave", nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, status, "the last owner stays: %v", out)
 	_, raw := ida.raw("GET", base+"/audit", nil)
-	for _, what := range []string{"invited", "joined", "left"} {
+	for _, what := range []string{"asked to join", "ola, as hand", "joined as", "left"} {
 		assert.Contains(t, string(raw), what)
 	}
 }

@@ -25,7 +25,7 @@ import (
 )
 
 // Version of the program, shown in its API document.
-const Version = "0.3.0"
+const Version = "0.4.0"
 
 // Options say how a server is run.
 type Options struct {

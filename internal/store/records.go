@@ -357,7 +357,7 @@ type Measurement struct {
 	Method        string
 	Figures       JSON[map[string]float64]
 	Readings      JSON[[]float64]
-	ReadingCount  int `gorm:"-"` // where the readings themselves are not read
+	ReadingCount  int `gorm:"-" json:"-"` // where the readings themselves are not read
 	Guess         *float64
 	ForageMass    float64
 	HalfWidth     float64

@@ -18,7 +18,7 @@
     <ul class="divide-y divide-line">
       {#each trail.data as line (line.id)}
         <li class="flex min-h-10 flex-wrap items-center gap-x-4 py-1">
-          <span class="w-44 text-soft">{sayDay(new Date(line.at))}, {clock(new Date(line.at))}</span>
+          <span class="w-60 whitespace-nowrap text-soft">{sayDay(new Date(line.at))}, {clock(new Date(line.at))}</span>
           <span class="flex-1">{line.what}{line.about ? `: ${line.about}` : ''}</span>
           <span class="text-soft">{line.by || 'the farm itself'}</span>
         </li>
