@@ -28,6 +28,7 @@ type settings struct {
 	Now            string   `env:"FJELL_NOW"`             // holds the clock, RFC 3339
 	TrustedProxies []string `env:"FJELL_TRUSTED_PROXIES"` // whose X-Forwarded-For is believed
 	HTTPS          bool     `env:"FJELL_HTTPS"`           // a proxy in front speaks HTTPS with the browsers
+	FarmMegabytes  int64    `env:"FJELL_FARM_MEGABYTES"`  // room for photos and pictures of one farm; 2048 unless set
 	PrivateTiles   bool     `env:"FJELL_PRIVATE_TILES"`   // map tiles may come from machines of the own network
 }
 
@@ -70,7 +71,7 @@ func open(ctx context.Context, demoClock bool) (*house, error) {
 		}
 		clock.Fixed = &at
 	}
-	h.service = &farm.Service{DB: db, Clock: clock, PrivateTiles: h.PrivateTiles}
+	h.service = &farm.Service{DB: db, Clock: clock, PrivateTiles: h.PrivateTiles, FarmBytes: h.FarmMegabytes << 20}
 	return h, nil
 }
 

@@ -50,7 +50,7 @@ func (s *Service) AddDevice(ctx context.Context, a Actor, in NewDevice) (DeviceV
 	// sent with it yet.
 	token := secret()
 	row := store.Device{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Kind: "plate", TokenDigest: digest(token), CreatedAt: time.Now().UTC()}
-	err = s.write(ctx, a, request{"", "device", in}, func(tx *writing) error {
+	err = s.write(ctx, a, request{newID(), "device", in}, func(tx *writing) error { // each try is its own: it makes a token
 		var before store.Device
 		if err := tx.Limit(1).Find(&before, "farm_id = ? AND id = ?", a.FarmID, in.ID).Error; err != nil {
 			return err

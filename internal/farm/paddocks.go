@@ -116,18 +116,17 @@ func (s *Service) UpdatePaddock(ctx context.Context, a Actor, id string, version
 	err := s.edit(ctx, a, "", "facts", []any{id, version, in}, func(e *edit) (string, error) {
 		return "facts of " + in.Name, e.updatePaddock(PaddockChange{id, version, in}, "")
 	})
-	if err != nil {
-		return PaddockView{}, err
-	}
-	se, err := s.season(ctx, a)
-	if err != nil {
-		return PaddockView{}, err
-	}
-	p, ok := se.byID[id]
-	if !ok {
-		return PaddockView{}, ErrNotFound
-	}
-	return se.paddockView(p, se.past().Standing[p]), nil
+	return after(err, func() (PaddockView, error) {
+		se, err := s.season(ctx, a)
+		if err != nil {
+			return PaddockView{}, err
+		}
+		p, ok := se.byID[id]
+		if !ok {
+			return PaddockView{}, ErrNotFound
+		}
+		return se.paddockView(p, se.past().Standing[p]), nil
+	})
 }
 
 // UpdatePaddocks changes several paddocks at once: all of them or none.

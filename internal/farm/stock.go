@@ -350,10 +350,8 @@ func (s *Service) RemoveMob(ctx context.Context, a Actor, id string) error {
 
 // RestoreMob brings a removed mob back.
 func (s *Service) RestoreMob(ctx context.Context, a Actor, id string) (MobView, error) {
-	if err := s.setMobRemoved(ctx, a, id, false); err != nil {
-		return MobView{}, err
-	}
-	return s.mob(ctx, a, id)
+	err := s.setMobRemoved(ctx, a, id, false)
+	return after(err, func() (MobView, error) { return s.mob(ctx, a, id) })
 }
 
 func (s *Service) setMobRemoved(ctx context.Context, a Actor, id string, removed bool) error {

@@ -361,6 +361,58 @@ func TestWhatWaitsIsTakenOnce(t *testing.T) {
 	p.open(ida, base)
 }
 
+// An answer that was lost is asked for again: the record is the first one's, and nothing is done twice.
+func TestTheSameAgainIsHarmless(t *testing.T) {
+	p := startPair(t)
+	ida := p.house[0].member(t, "ida")
+	base := ida.farm("Skarn")
+	field := ida.field(base, 9)
+	pad := ida.paddocks(base)[0]
+	for _, c := range []struct {
+		what, method, path string
+		body               any
+	}{
+		{"rename", "PUT", "/fields/" + field, map[string]any{"name": "Nedre"}},
+		{"facts", "PUT", "/paddocks/" + pad["id"].(string), map[string]any{"name": "A", "sward_id": "ryegrass_white_clover", "growth_factor": 1, "closed_for": ""}},
+		{"undo", "POST", "/land/undo", nil},
+		{"redo", "POST", "/land/redo", nil},
+		{"soil", "PUT", "/weather", map[string]any{"soil_mm": 85, "station": false}},
+		{"removal", "DELETE", "/fields/" + field, nil},
+	} {
+		version := "1"
+		if c.what == "facts" {
+			version = fmt.Sprint(pad["version"])
+		}
+		key := id()
+		var first string
+		for i := range 4 {
+			status, raw := p.at(i%2, ida).raw(c.method, base+c.path, c.body, "If-Match", version, "Idempotency-Key", key)
+			require.Less(t, status, 300, "%s, time %d: %s", c.what, i+1, raw)
+			if i == 0 {
+				first = string(raw)
+			}
+			assert.Equal(t, first, string(raw), "%s", c.what)
+		}
+		status, out := ida.call(c.method, base+c.path, map[string]any{"name": "another"}, "If-Match", version, "Idempotency-Key", key)
+		if c.body != nil {
+			assert.GreaterOrEqual(t, status, 400, "%s: the same key for something else: %v", c.what, out)
+		}
+	}
+	device := map[string]any{"id": id(), "name": "plate", "kind": "plate"}
+	key := id()
+	_, lost := ida.call("POST", base+"/devices", device, "Idempotency-Key", key)
+	status, again := p.at(1, ida).call("POST", base+"/devices", device, "Idempotency-Key", key)
+	require.Equal(t, http.StatusOK, status, again)
+	send := func(token any) int {
+		status, _ := ida.call("POST", "/api/devices/readings", map[string]any{"readings": []any{map[string]any{"id": id(), "method": "plate", "value": 8, "taken_at": clockAt(-1)}}},
+			"Authorization", fmt.Sprint("Bearer ", token))
+		return status
+	}
+	assert.Equal(t, http.StatusUnauthorized, send(lost["token"]), "the token nobody saw is dead")
+	assert.Equal(t, http.StatusOK, send(again["token"]), "the one that came holds")
+	p.open(ida, base)
+}
+
 func TestTwoMobsArePinnedApart(t *testing.T) {
 	p := startPair(t)
 	ida := p.house[0].member(t, "ida")
