@@ -147,3 +147,46 @@ func MeanGrowth(paddocks []PaddockGrowth) (working.Step, error) {
 		working.T("Σ", "growth of each paddock times its area", sum, quantity.Demand), working.T("A", "their area", area, quantity.Hectare),
 		working.T("n", "paddocks measured twice", float64(len(paddocks)), quantity.Count)), nil
 }
+
+// oneWalk is how far apart days may lie that are one walk: a farm is walked over two or three.
+const oneWalk = 60 * time.Hour
+
+// WalkDays are the moments by which walks were done, of the moments at which paddocks were measured, in order: those that
+// follow on each other are one walk.
+func WalkDays(measured []time.Time) []time.Time {
+	var out []time.Time
+	for _, at := range measured {
+		if k := len(out) - 1; k >= 0 && at.Sub(out[k]) < oneWalk {
+			out[k] = at
+			continue
+		}
+		out = append(out, at)
+	}
+	return out
+}
+
+// Between is a paddock's growth between two walks, kg DM/ha/day, by pieces, weighted by their days; ok is false where it
+// was not looked at in both.
+func Between(pieces []Piece, from, to time.Time) (rate float64, ok bool) {
+	days, sum := 0.0, 0.0
+	for _, p := range pieces {
+		if p.Until.At.After(to.Add(12*time.Hour)) || !p.Until.At.After(from) {
+			continue
+		}
+		d := p.Until.At.Sub(p.From.At).Hours() / 24
+		days, sum = days+d, sum+d*p.Rate
+	}
+	if days == 0 {
+		return 0, false
+	}
+	return sum / days, true
+}
+
+// lookError is the error of one look, one standard deviation, as a share.
+const lookError = 0.1
+
+// Slack is how far a rate may lie outside what is plausible before its looks are doubted, kg DM/ha/day: a rate is only
+// as sure as the two masses it comes from.
+func (p Piece) Slack() float64 {
+	return 1.96 * lookError * math.Hypot(p.From.Mass, p.Until.Mass) / (p.Until.At.Sub(p.From.At).Hours() / 24)
+}

@@ -3,6 +3,7 @@ package forage
 import (
 	"math"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -67,4 +68,27 @@ func TestNoGrowthIsNoGrowth(t *testing.T) {
 	assert.Equal(t, 2000.0, Grow(2000, -10, 5200, 5), "a peak below nothing does not shrink grass")
 	assert.Equal(t, 2000.0, Grow(2000, 60, 5200, -5), "nor does a day that has not been")
 	assert.Less(t, Grow(6000, 60, 5200, 5), 6000.0, "above the ceiling it declines")
+}
+
+func TestDaysThatFollowOnEachOtherAreOneWalk(t *testing.T) {
+	day := func(d float64) time.Time {
+		return time.Date(2026, 6, 1, 8, 0, 0, 0, time.UTC).Add(time.Duration(d * 24 * float64(time.Hour)))
+	}
+	assert.Equal(t, []time.Time{day(2), day(9), day(11.5)}, WalkDays([]time.Time{day(0), day(1), day(2), day(9), day(11.5)}), "two and a half days on is another")
+	assert.Empty(t, WalkDays(nil))
+}
+
+func TestGrowthBetweenWalksIsWeightedByDays(t *testing.T) {
+	day := func(d int) time.Time { return time.Date(2026, 6, 1+d, 8, 0, 0, 0, time.UTC) }
+	piece := func(from, until int, rate float64) Piece {
+		return Piece{From: Look{At: day(from), Mass: 2000}, Until: Look{At: day(until), Mass: 2000}, Rate: rate}
+	}
+	pieces := []Piece{piece(-7, 0, 90), piece(0, 2, 30), piece(2, 8, 60), piece(8, 15, 10)}
+	rate, ok := Between(pieces, day(0), day(8))
+	require.True(t, ok)
+	assert.InDelta(t, (2*30.0+6*60)/8, rate, 1e-9, "what ended before or after stays out")
+	_, ok = Between(pieces, day(20), day(27))
+	assert.False(t, ok)
+	assert.InDelta(t, 1.96*0.1*math.Hypot(2000, 2000)/6, pieces[2].Slack(), 1e-9)
+	assert.Greater(t, pieces[1].Slack(), pieces[2].Slack(), "a short piece is less sure")
 }

@@ -22,3 +22,12 @@ func TestRestOfALayoutIsWhileTheyAreInTheOthers(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, out.Fits)
 }
+
+func TestPartsThatWereToBeEqual(t *testing.T) {
+	off := OffEqual([]float64{2, 2, 2.3, 1.7, 2.004})
+	assert.Nil(t, off[0], "too little to say")
+	assert.Nil(t, off[4])
+	assert.InDelta(t, 0.15, *off[2], 0.001, "larger is above")
+	assert.InDelta(t, -0.15, *off[3], 0.001)
+	assert.Equal(t, []*float64{nil, nil}, OffEqual([]float64{0, 0}), "nothing to share out is no figure")
+}

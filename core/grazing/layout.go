@@ -126,3 +126,24 @@ func (out *LayoutFigures) round(in LayoutIn, n float64, count working.Term) erro
 	}
 	return nil
 }
+
+// unequal is the share by which a part must differ before it is said.
+const unequal = 0.005
+
+// OffEqual is by what share each of several parts differs from their mean; nil where that is too little to say.
+func OffEqual(worth []float64) []*float64 {
+	out := make([]*float64, len(worth))
+	sum := 0.0
+	for _, v := range worth {
+		sum += v
+	}
+	if sum <= 0 {
+		return out
+	}
+	for i, v := range worth {
+		if off := v/(sum/float64(len(worth))) - 1; math.Abs(off) >= unequal {
+			out[i] = &off
+		}
+	}
+	return out
+}

@@ -52,3 +52,27 @@ func TestEachStayHasItsOwnErrorOfIntake(t *testing.T) {
 	assert.Less(t, apart.Standing[0].HalfWidth, through.Standing[0].HalfWidth*0.995)
 	assert.False(t, math.IsNaN(apart.Standing[0].HalfWidth))
 }
+
+func TestALimitComesBackEveryYear(t *testing.T) {
+	oslo, err := time.LoadLocation("Europe/Oslo")
+	require.NoError(t, err)
+	on := func(y, m, d int) time.Time { return time.Date(y, time.Month(m), d, 12, 0, 0, 0, oslo) }
+	closed := func(from, until string, at time.Time) string {
+		list, err := Yearly(from, until, "nesting birds", start, oslo)
+		require.NoError(t, err)
+		why, _ := Paddock{Closures: list}.ClosedAt(at)
+		return why
+	}
+	assert.Equal(t, "nesting birds until 15 July", closed("04-15", "07-15", on(2026, 6, 1)))
+	assert.Equal(t, "nesting birds until 15 July", closed("04-15", "07-15", on(2027, 7, 14)))
+	assert.Empty(t, closed("04-15", "07-15", on(2026, 7, 15)), "the last day is the first it no longer holds")
+	assert.Empty(t, closed("04-15", "07-15", on(2026, 4, 14)))
+	assert.NotEmpty(t, closed("11-01", "03-01", on(2026, 1, 20)), "over new year")
+	assert.Empty(t, closed("11-01", "03-01", on(2026, 6, 1)))
+	assert.NotEmpty(t, closed("02-29", "04-01", on(2026, 3, 1)), "29 February of a common year is 1 March")
+	assert.Empty(t, closed("02-29", "04-01", on(2026, 2, 28)))
+	for _, bad := range [][2]string{{"", "04-01"}, {"02-30", "04-01"}, {"02-01", "x"}} {
+		_, err := Yearly(bad[0], bad[1], "", start, oslo)
+		assert.Error(t, err)
+	}
+}

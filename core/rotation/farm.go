@@ -8,6 +8,7 @@ import (
 
 	"fjell/core/forage"
 	"fjell/core/grazing"
+	"fjell/core/quantity"
 )
 
 // Paddock is a grazing unit as the simulation sees it.
@@ -36,6 +37,30 @@ func (p Paddock) ClosedAt(at time.Time) (why string, closed bool) {
 		}
 	}
 	return "", false
+}
+
+// Yearly is the closures of the years about a moment that come back every year from one day to before another, each as
+// month and day, "04-15"; it may run over new year. The 29 February of a common year is 1 March.
+func Yearly(from, until, why string, about time.Time, loc *time.Location) ([]Closure, error) {
+	first, err := time.Parse("2006-01-02", "2024-"+from)
+	if err != nil {
+		return nil, quantity.Refuse("from", from, "is a day of the year as month and day, such as 04-15")
+	}
+	last, err := time.Parse("2006-01-02", "2024-"+until)
+	if err != nil {
+		return nil, quantity.Refuse("until", until, "is a day of the year as month and day, such as 04-15")
+	}
+	var out []Closure
+	year := about.In(loc).Year()
+	for y := year - 1; y <= year+1; y++ {
+		c := Closure{From: time.Date(y, first.Month(), first.Day(), 0, 0, 0, 0, loc), Until: time.Date(y, last.Month(), last.Day(), 0, 0, 0, 0, loc)}
+		if !c.Until.After(c.From) {
+			c.Until = time.Date(y+1, last.Month(), last.Day(), 0, 0, 0, 0, loc)
+		}
+		c.For = why + " until " + c.Until.Format("2 January")
+		out = append(out, c)
+	}
+	return out, nil
 }
 
 // Mob is a mob as the simulation sees it.

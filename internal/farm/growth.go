@@ -150,37 +150,15 @@ func (s *season) isWalk(id string) bool {
 	return ok && s.measured[i].Method != carriedMethod
 }
 
-// walkDays are the days of walks, newest last; days that follow on each other are one walk.
+// walkDays are the days of walks, newest last.
 func (s *season) walkDays(since time.Time) []time.Time {
-	var out []time.Time
+	var measured []time.Time
 	for _, m := range s.measured {
-		if m.Method == carriedMethod || m.MeasuredAt.Before(since) {
-			continue
+		if m.Method != carriedMethod && !m.MeasuredAt.Before(since) {
+			measured = append(measured, m.MeasuredAt)
 		}
-		if k := len(out) - 1; k >= 0 && m.MeasuredAt.Sub(out[k]) < 60*time.Hour {
-			out[k] = m.MeasuredAt
-			continue
-		}
-		out = append(out, m.MeasuredAt)
 	}
-	return out
-}
-
-// between is a paddock's growth between two walks, by pieces, weighted by their days; ok is false where it was not
-// looked at in both.
-func between(pieces []forage.Piece, from, to time.Time) (rate float64, ok bool) {
-	days, sum := 0.0, 0.0
-	for _, p := range pieces {
-		if p.Until.At.After(to.Add(12*time.Hour)) || !p.Until.At.After(from) {
-			continue
-		}
-		d := p.Until.At.Sub(p.From.At).Hours() / 24
-		days, sum = days+d, sum+d*p.Rate
-	}
-	if days == 0 {
-		return 0, false
-	}
-	return sum / days, true
+	return forage.WalkDays(measured)
 }
 
 func (s *season) dial(name, mobID string, breakEven *working.Figure, walks []time.Time, pieces [][]forage.Piece, ground []bool) GrowthDial {
@@ -189,7 +167,7 @@ func (s *season) dial(name, mobID string, breakEven *working.Figure, walks []tim
 	for k := 1; k < len(walks); k++ {
 		var list []forage.PaddockGrowth
 		for p, pad := range s.paddocks {
-			if rate, ok := between(pieces[p], walks[k-1], walks[k]); ok && ground[p] {
+			if rate, ok := forage.Between(pieces[p], walks[k-1], walks[k]); ok && ground[p] {
 				list = append(list, forage.PaddockGrowth{Name: pad.Name, AreaHa: pad.shape.AreaHa, Rate: rate})
 			}
 		}
@@ -247,7 +225,7 @@ func (s *season) swardGrowth(v *GrowthView, walks []time.Time, pieces [][]forage
 		if len(walks) < 2 {
 			break
 		}
-		rate, ok := between(pieces[p], walks[len(walks)-2], walks[len(walks)-1])
+		rate, ok := forage.Between(pieces[p], walks[len(walks)-2], walks[len(walks)-1])
 		if !ok {
 			continue
 		}
@@ -281,9 +259,7 @@ func (s *season) doubts(v *GrowthView, pieces [][]forage.Piece, past rotation.Pa
 			middle := rotation.Standing{Mass: (piece.From.Mass + piece.Until.Mass) / 2, Factor: past.Standing[p].Factor}
 			expected, peak := s.farm.GrowthOn(p, middle, piece.Until.At)
 			low, top := forage.Plausible(expected, peak)
-			// A rate is only as sure as the two masses it comes from.
-			slack := 1.96 * 0.1 * math.Hypot(piece.From.Mass, piece.Until.Mass) / (piece.Until.At.Sub(piece.From.At).Hours() / 24)
-			return low - slack, top + slack
+			return low - piece.Slack(), top + piece.Slack()
 		})
 		if !found || !look.Walk || look.At.Before(s.now.AddDate(0, 0, -oddDays)) {
 			continue

@@ -3,7 +3,6 @@ package farm
 import (
 	"context"
 	"fmt"
-	"math"
 	"time"
 
 	"fjell/core/grazing"
@@ -170,7 +169,6 @@ func (s *season) equals() (map[int]*float64, error) {
 		}
 		var worth []float64
 		var of []int
-		sum := 0.0
 		for i, pad := range s.paddocks {
 			if pad.fieldID != f.ID {
 				continue
@@ -189,12 +187,10 @@ func (s *season) equals() (map[int]*float64, error) {
 					v += common * mean * (z.GrowthFactor - pad.GrowthFactor)
 				}
 			}
-			worth, of, sum = append(worth, v), append(of, i), sum+v
+			worth, of = append(worth, v), append(of, i)
 		}
-		for k, v := range worth {
-			if off := v/(sum/float64(len(worth))) - 1; math.Abs(off) >= 0.005 {
-				out[of[k]] = &off
-			}
+		for k, off := range grazing.OffEqual(worth) {
+			out[of[k]] = off
 		}
 	}
 	return out, nil

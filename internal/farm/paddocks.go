@@ -203,17 +203,8 @@ func (p paddockRecord) closures(now time.Time, loc *time.Location) []rotation.Cl
 			out = append(out, rotation.Closure{For: words})
 			continue
 		}
-		year := now.In(loc).Year()
-		for y := year - 1; y <= year+1; y++ {
-			from, errFrom := time.ParseInLocation(time.DateOnly, fmt.Sprintf("%d-%s", y, l.From), loc)
-			until, errUntil := time.ParseInLocation(time.DateOnly, fmt.Sprintf("%d-%s", y, l.Until), loc)
-			if errFrom != nil || errUntil != nil { // 29 February in a common year
-				continue
-			}
-			if !until.After(from) {
-				until = until.AddDate(1, 0, 0)
-			}
-			out = append(out, rotation.Closure{From: from, Until: until, For: words + " until " + until.Format("2 January")})
+		if yearly, err := rotation.Yearly(l.From, l.Until, words, now, loc); err == nil {
+			out = append(out, yearly...)
 		}
 	}
 	return out
