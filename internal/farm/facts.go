@@ -283,9 +283,9 @@ func (s *Service) facts(ctx context.Context, a Actor) (*factsOf, time.Time, erro
 		if err != nil {
 			return nil, now, err
 		}
-		if f.picture.row.FactsVersion != key.version || store.DayOf(f.picture.now, f.picture.loc) != key.day {
-			s.library.forget(key) // somebody wrote in between: what was loaded is of a later state
-			continue
+		if at := (factsKey{a.FarmID, f.picture.row.FactsVersion, store.DayOf(f.picture.now, f.picture.loc)}); at != key {
+			s.library.forget(key) // somebody wrote in between: what was loaded is of a later state, and kept as that
+			f = s.library.put(at, f.picture)
 		}
 		done, err := s.catchUp(ctx, a, f.picture, now)
 		if err != nil {
