@@ -182,8 +182,16 @@ func TestAnAccountCanBeGivenUp(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status, "others work on it: %v", out)
 	status, _ = ola.call("POST", "/api/account/give-up", map[string]any{"password": "not mine at all"})
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	tag := func() string {
+		res, err := ida.client.Get(h.url + base + "/members")
+		require.NoError(t, err)
+		defer res.Body.Close()
+		return res.Header.Get("ETag")
+	}
+	before := tag()
 	status, out = ola.call("POST", "/api/account/give-up", map[string]any{"password": "a long password"})
 	require.Less(t, status, 300, out)
+	assert.NotEqual(t, before, tag(), "who is on the farm is another page now")
 	status, _ = ola.call("GET", "/api/me", nil)
 	assert.Equal(t, http.StatusUnauthorized, status)
 	status, _ = signIn(h.visitor(t), "ola@example.org", "a long password")

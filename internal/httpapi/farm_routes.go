@@ -45,7 +45,7 @@ func (s *Server) farmRoutes() {
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/members", "members", "A farm's people", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MemberView], error) {
 		return answer(f.Members(ctx, actor(ctx)))
-	})
+	}, live)
 	route(s, owner, http.MethodPost, "/api/farms/{farm}/members", "set-member", "Change a member's role, or ask somebody to join", func(ctx context.Context, in *in[MemberInput]) (*body[[]farm.MemberView], error) {
 		return answer(f.SetMember(ctx, actor(ctx), in.Body.Email, farm.Role(in.Body.Role)))
 	})
@@ -54,7 +54,7 @@ func (s *Server) farmRoutes() {
 	})
 	route(s, owner, http.MethodGet, "/api/farms/{farm}/audit", "audit", "Who came and went, and what was taken away for good", func(ctx context.Context, in *auditQuery) (*body[[]farm.AuditView], error) {
 		return answer(f.Audit(ctx, actor(ctx), in.Before))
-	})
+	}, live)
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *FarmPath) (*body[farm.TodayView], error) {
 		return answer(f.Today(ctx, actor(ctx)))
 	})

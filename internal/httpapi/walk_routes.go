@@ -109,7 +109,7 @@ func (s *Server) walkRoutes() {
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/eyes", "eyes", "How near each walker's eye comes", func(ctx context.Context, _ *FarmPath) (*body[[]farm.WalkerView], error) {
 		return answer(f.Eyes(ctx, actor(ctx)))
-	})
+	}, live)
 	s.calibrationRoutes()
 	s.readingRoutes()
 	s.weatherRoutes()
