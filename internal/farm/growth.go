@@ -135,10 +135,7 @@ func (s *season) growth() GrowthView {
 		if len(s.rotMobs) < 2 {
 			break
 		}
-		view, err := s.mobView(i)
-		if err == nil {
-			v.Mobs = append(v.Mobs, s.dial(m.Name, m.ID, view.PerHa, walks, pieces, m.Ground))
-		}
+		v.Mobs = append(v.Mobs, s.dial(m.Name, m.ID, s.mobBreakEven(i, m.Demand(s.now)), walks, pieces, m.Ground))
 	}
 	s.swardGrowth(&v, walks, pieces, past)
 	s.doubts(&v, pieces, past)
@@ -199,14 +196,22 @@ func (s *season) dial(name, mobID string, breakEven *working.Figure, walks []tim
 
 // farmBreakEven is what must grow for all mobs on the ground they graze.
 func (s *season) farmBreakEven() *working.Figure {
-	in := s.inRotation()
+	return s.breakEven(s.farmDemand(s.number(s.now)).Value, s.inRotation(), "all mobs over the ground they really graze; closed paddocks are not counted")
+}
+
+// mobBreakEven is what must grow for one mob on the ground it grazes.
+func (s *season) mobBreakEven(i int, demand float64) *working.Figure {
+	return s.breakEven(demand, s.rotMobs[i].Ground, "growth below this runs the grass down, growth above builds a surplus")
+}
+
+// breakEven sets a demand over the ground that is open; nil where nothing eats or nothing is open.
+func (s *season) breakEven(demand float64, ground []bool, source string) *working.Figure {
 	area := 0.0
 	for p, pad := range s.farm.Paddocks {
-		if in[p] && s.closedNow(p) == "" {
+		if ground[p] && s.closedNow(p) == "" {
 			area += pad.AreaHa
 		}
 	}
-	demand := s.farmDemand(s.number(s.now)).Value
 	if area == 0 || demand == 0 {
 		return nil
 	}
@@ -214,7 +219,7 @@ func (s *season) farmBreakEven() *working.Figure {
 	if err != nil {
 		return nil
 	}
-	f := working.Of("all mobs over the ground they really graze; closed paddocks are not counted", steps...)
+	f := working.Of(source, steps...)
 	return &f
 }
 

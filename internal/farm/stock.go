@@ -143,6 +143,7 @@ func (s *season) mobView(i int) (MobView, error) {
 	}
 	if v.SeasonAreaHa > 0 && len(list) > 0 {
 		s.stockingFigures(&v, list)
+		v.PerHa = s.mobBreakEven(i, v.Demand.Value)
 	}
 	return v, nil
 }
@@ -198,10 +199,6 @@ func (s *season) stockingFigures(v *MobView, list []stock.Animals) {
 	v.RateHead, v.RateAU, v.RateWeight = figure(0, season), figure(1, season), figure(2, season)
 	if v.OpenAreaHa > 0 {
 		v.Density = figure(3, "live weight over the ground open to them at this moment")
-	}
-	if _, steps, err := grazing.BreakEven(grazing.BreakEvenIn{Demand: v.Demand.Value, Area: v.SeasonAreaHa}); err == nil && v.Demand.Value > 0 {
-		f := working.Of("growth below this runs the grass down, growth above builds a surplus", steps...)
-		v.PerHa = &f
 	}
 }
 
