@@ -17,6 +17,7 @@ import (
 	"fjell/core/quantity"
 	"fjell/internal/demo"
 	"fjell/internal/farm"
+	"fjell/internal/house"
 	"fjell/internal/httpapi"
 	"fjell/internal/store"
 )
@@ -35,13 +36,13 @@ type settings struct {
 // patience is how long Fjell waits for the database before it says that it waits.
 const patience = 5 * time.Second
 
-// house is an opened installation.
-type house struct {
+// installation is one that was opened.
+type installation struct {
 	settings
-	service *farm.Service
+	places *house.House
 }
 
-func (h *house) read() error {
+func (h *installation) read() error {
 	if err := env.Parse(&h.settings); err != nil {
 		return fmt.Errorf("settings: %w", err)
 	}
@@ -51,8 +52,8 @@ func (h *house) read() error {
 	return nil
 }
 
-func open(ctx context.Context, demoClock bool) (*house, error) {
-	h := &house{}
+func open(ctx context.Context, demoClock bool) (*installation, error) {
+	h := &installation{}
 	if err := h.read(); err != nil {
 		return nil, err
 	}
@@ -71,12 +72,12 @@ func open(ctx context.Context, demoClock bool) (*house, error) {
 		}
 		clock.Fixed = &at
 	}
-	h.service = &farm.Service{DB: db, Clock: clock, PrivateTiles: h.PrivateTiles, FarmBytes: h.FarmMegabytes << 20}
+	h.places = house.New(&farm.Service{DB: db, Clock: clock, PrivateTiles: h.PrivateTiles, FarmBytes: h.FarmMegabytes << 20})
 	return h, nil
 }
 
 // connect waits for the database: it may be started after Fjell.
-func (h *house) connect(ctx context.Context) (*gorm.DB, error) {
+func (h *installation) connect(ctx context.Context) (*gorm.DB, error) {
 	for began := time.Now(); ; {
 		once, cancel := context.WithTimeout(ctx, patience)
 		db, err := store.Open(once, h.Database)
@@ -90,7 +91,7 @@ func (h *house) connect(ctx context.Context) (*gorm.DB, error) {
 
 // prepare brings the schema up to date. Where farms are in it already their keeper is offered a copy first, unless it is
 // the demo's.
-func (h *house) prepare(ctx context.Context, unasked bool) error {
+func (h *installation) prepare(ctx context.Context, unasked bool) error {
 	status, err := store.Status(ctx, h.Database)
 	if err != nil || !status.Pending() {
 		return err
@@ -127,11 +128,11 @@ func demoCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		if err := demo.Skarnvoll(cmd.Context(), h.service); err != nil {
+		if err := demo.Skarnvoll(cmd.Context(), h.places); err != nil {
 			return err
 		}
-		if h.service.Clock.Fixed != nil {
-			if err := h.service.Clock.Hold(cmd.Context(), *h.service.Clock.Fixed); err != nil {
+		if h.places.Farm.Clock.Fixed != nil {
+			if err := h.places.Farm.Clock.Hold(cmd.Context(), *h.places.Farm.Clock.Fixed); err != nil {
 				return err
 			}
 		}
@@ -144,7 +145,7 @@ func demoCommand() *cobra.Command {
 func migrateCommand() *cobra.Command {
 	var status, first bool
 	cmd := &cobra.Command{Use: "migrate", Short: "Bring the database up to date", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		h := &house{}
+		h := &installation{}
 		if err := h.read(); err != nil {
 			return err
 		}
@@ -186,7 +187,7 @@ func openapiCommand() *cobra.Command {
 			enc.SetIndent("", " ")
 			return enc.Encode(quantity.Tables())
 		}
-		s, err := httpapi.New(&farm.Service{}, httpapi.Options{})
+		s, err := httpapi.New(house.New(&farm.Service{}), httpapi.Options{})
 		if err != nil {
 			return err
 		}
@@ -207,13 +208,13 @@ const drain = 25 * time.Second
 // lastCall is how long open connections are still listened to.
 const lastCall = time.Second
 
-func (h *house) serve(ctx context.Context, address, cert, key string, options httpapi.Options) error {
-	pool, err := h.service.DB.DB()
+func (h *installation) serve(ctx context.Context, address, cert, key string, options httpapi.Options) error {
+	pool, err := h.places.Farm.DB.DB()
 	if err != nil {
 		return err
 	}
 	options.TLS, options.Secure, options.TrustedProxies = cert != "", cert != "" || h.HTTPS, h.TrustedProxies
-	app, err := httpapi.New(h.service, options)
+	app, err := httpapi.New(h.places, options)
 	if err != nil {
 		return err
 	}

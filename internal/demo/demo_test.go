@@ -10,6 +10,8 @@ import (
 
 	"fjell/internal/exchange"
 	"fjell/internal/farm"
+	"fjell/internal/farm/ground"
+	"fjell/internal/house"
 	"fjell/internal/store"
 	"fjell/internal/store/storetest"
 )
@@ -17,10 +19,10 @@ import (
 func TestSkarnvollIsAFarmInMidSeason(t *testing.T) {
 	ctx := context.Background()
 	db := storetest.Open(t)
-	service := &farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: true}}
+	service := house.New(&farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: true}})
 	require.NoError(t, Skarnvoll(ctx, service))
 	require.NoError(t, Skarnvoll(ctx, service), "building it again changes nothing")
-	now, err := service.Clock.Now(ctx)
+	now, err := service.Farm.Clock.Now(ctx)
 	require.NoError(t, err)
 	assert.True(t, now.Equal(Now))
 
@@ -28,7 +30,7 @@ func TestSkarnvollIsAFarmInMidSeason(t *testing.T) {
 	require.NoError(t, db.Find(&farms).Error)
 	require.Len(t, farms, 1)
 	a := farm.Actor{FarmID: farms[0].ID, Role: farm.Owner}
-	view, err := service.Land(ctx, a)
+	view, err := service.Ground.Land(ctx, a)
 	require.NoError(t, err)
 	assert.Len(t, view.Fields, 7)
 	assert.Len(t, view.Paddocks, 24)
@@ -43,24 +45,24 @@ func TestSkarnvollIsAFarmInMidSeason(t *testing.T) {
 	var days int64
 	require.NoError(t, db.Raw("SELECT COUNT(DISTINCT DATE(measured_at)) FROM measurements WHERE method = 'plate'").Scan(&days).Error)
 	assert.EqualValues(t, 6, days, "six weekly walks")
-	today, err := service.Today(ctx, a)
+	today, err := service.Today.Today(ctx, a)
 	require.NoError(t, err)
 	require.Len(t, today.Mobs, 2)
 	for _, m := range today.Mobs {
 		assert.NotEmpty(t, m.PaddockName, "%s are on pasture", m.Name)
 		require.NotNil(t, m.Next, "%s know where next", m.Name)
 	}
-	moves, err := service.Moves(ctx, a)
+	moves, err := service.Moves.Moves(ctx, a)
 	require.NoError(t, err)
 	assert.Greater(t, len(moves), 12, "the moves that led to today")
 	for _, m := range moves {
 		assert.Empty(t, m.SharedWith)
 	}
 
-	later, err := service.Clock.Forward(ctx, 1)
+	later, err := service.Farm.Clock.Forward(ctx, 1)
 	require.NoError(t, err)
 	assert.True(t, later.Equal(Now.AddDate(0, 0, 1)))
-	ridge, err := service.Ridge(ctx, a)
+	ridge, err := service.Today.Ridge(ctx, a)
 	require.NoError(t, err)
 	assert.True(t, ridge.Now.Equal(later), "the ridge follows the clock")
 }
@@ -68,21 +70,21 @@ func TestSkarnvollIsAFarmInMidSeason(t *testing.T) {
 func TestTheFarmGoesOutAndComesBack(t *testing.T) {
 	db := storetest.Open(t)
 	ctx := context.Background()
-	service := &farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: true}}
+	service := house.New(&farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: true}})
 	require.NoError(t, Skarnvoll(ctx, service))
-	me, _, err := service.SignIn(ctx, Email, Password, farm.Visitor{Address: "test"})
+	me, _, err := service.Farm.SignIn(ctx, Email, Password, farm.Visitor{Address: "test"})
 	require.NoError(t, err)
 	var farms []store.Farm
 	require.NoError(t, db.Find(&farms).Error)
 	old := farm.Actor{UserID: me.ID, FarmID: farms[0].ID, Role: farm.Owner}
-	before, err := service.Land(ctx, old)
+	before, err := service.Ground.Land(ctx, old)
 	require.NoError(t, err)
 	for _, format := range []string{"geojson", "kml", "shapefile"} {
-		raw, _, name, err := service.Export(ctx, old, format)
+		raw, _, name, err := service.Ground.Export(ctx, old, format)
 		require.NoError(t, err)
 		found, err := exchange.Read(name, raw)
 		require.NoError(t, err)
-		fresh, err := service.CreateFarm(ctx, me.ID, farm.NewFarm{ID: uuid.NewString(), FarmInput: farm.FarmInput{Name: "Again", TimeZone: "Europe/Oslo", Units: "metric", Experience: "some", Longitude: 9, Latitude: 61}})
+		fresh, err := service.Farm.CreateFarm(ctx, me.ID, farm.NewFarm{ID: uuid.NewString(), FarmInput: farm.FarmInput{Name: "Again", TimeZone: "Europe/Oslo", Units: "metric", Experience: "some", Longitude: 9, Latitude: 61}})
 		require.NoError(t, err)
 		actor := farm.Actor{UserID: me.ID, FarmID: fresh.ID, Role: farm.Owner}
 		kind := map[string]string{"wood": "exclusion", "Tjern lane": "exclusion"}
@@ -92,17 +94,17 @@ func TestTheFarmGoesOutAndComesBack(t *testing.T) {
 		for _, p := range before.Paddocks {
 			kind[p.Name] = "paddock"
 		}
-		var items []farm.BringItem
+		var items []ground.BringItem
 		for _, as := range []string{"field", "exclusion", "paddock"} {
 			for _, f := range found {
 				if kind[f.Name] == as && len(f.Shape) > 0 && f.Closed == nil {
-					items = append(items, farm.BringItem{ID: uuid.NewString(), As: as, Name: f.Name, SwardID: "ryegrass_white_clover", Shape: f.Shape})
+					items = append(items, ground.BringItem{ID: uuid.NewString(), As: as, Name: f.Name, SwardID: "ryegrass_white_clover", Shape: f.Shape})
 				}
 			}
 		}
-		_, err = service.Bring(ctx, actor, farm.BringInput{ID: uuid.NewString(), Batch: uuid.NewString(), File: name, Items: items})
+		_, err = service.Ground.Bring(ctx, actor, ground.BringInput{ID: uuid.NewString(), Batch: uuid.NewString(), File: name, Items: items})
 		require.NoError(t, err, format)
-		after, err := service.Land(ctx, actor)
+		after, err := service.Ground.Land(ctx, actor)
 		require.NoError(t, err)
 		require.Len(t, after.Paddocks, len(before.Paddocks), format)
 		for i, p := range before.Paddocks {

@@ -11,16 +11,20 @@ import (
 	"time"
 
 	"github.com/google/uuid"
-
-	"fjell/core/forage"
 	"gorm.io/gorm"
 
+	"fjell/core/forage"
 	"fjell/core/grazing"
 	"fjell/core/land"
 	"fjell/core/measuring"
 	"fjell/core/reference"
 	"fjell/core/rotation"
 	"fjell/internal/farm"
+	"fjell/internal/farm/ground"
+	"fjell/internal/farm/herd"
+	"fjell/internal/farm/moves"
+	"fjell/internal/farm/walk"
+	"fjell/internal/house"
 	"fjell/internal/store"
 )
 
@@ -60,7 +64,7 @@ var skarnvoll = []field{
 const scale = 0.933
 
 type builder struct {
-	service  *farm.Service
+	house    *house.House
 	rng      *rand.Rand
 	actor    farm.Actor
 	loc      *time.Location
@@ -79,20 +83,20 @@ const building = "building@fjell.invalid"
 
 // Skarnvoll builds the farm, unless it is there, and holds the demo's clock. Processes that start at once take turns; one
 // that was stopped while it built is started over by the next.
-func Skarnvoll(ctx context.Context, service *farm.Service) error {
-	return service.DB.WithContext(ctx).Connection(func(turn *gorm.DB) error {
+func Skarnvoll(ctx context.Context, house *house.House) error {
+	return house.Farm.DB.WithContext(ctx).Connection(func(turn *gorm.DB) error {
 		var mine int
 		if err := turn.Raw("SELECT GET_LOCK(CONCAT(DATABASE(), '.demo'), 300)").Scan(&mine).Error; err != nil || mine != 1 {
 			return fmt.Errorf("another process builds the demo: %w", err)
 		}
 		defer turn.Exec("DO RELEASE_LOCK(CONCAT(DATABASE(), '.demo'))")
-		return build(ctx, service)
+		return build(ctx, house)
 	})
 }
 
-func build(ctx context.Context, service *farm.Service) error {
+func build(ctx context.Context, house *house.House) error {
 	var there []store.User
-	db := service.DB.WithContext(ctx)
+	db := house.Farm.DB.WithContext(ctx)
 	if err := db.Find(&there, "email IN ?", []string{Email, building}).Error; err != nil {
 		return err
 	}
@@ -100,26 +104,26 @@ func build(ctx context.Context, service *farm.Service) error {
 		if u.Email == Email {
 			return nil
 		}
-		if err := service.GiveUpAccount(ctx, u.ID, Password); err != nil {
+		if err := house.Farm.GiveUpAccount(ctx, u.ID, Password); err != nil {
 			return fmt.Errorf("start the demo over: %w", err)
 		}
 	}
-	account, _, err := service.SignUp(ctx, building, "Ida Skarn", Password, farm.Visitor{Address: "demo"})
+	account, _, err := house.Farm.SignUp(ctx, building, "Ida Skarn", Password, farm.Visitor{Address: "demo"})
 	if err != nil {
 		return err
 	}
-	if err := skarnvollOf(ctx, service, account); err != nil {
+	if err := skarnvollOf(ctx, house, account); err != nil {
 		return err
 	}
 	return db.Model(&store.User{}).Where("id = ?", account.ID).Update("email", Email).Error
 }
 
-func skarnvollOf(ctx context.Context, service *farm.Service, account farm.Account) error {
+func skarnvollOf(ctx context.Context, house *house.House, account farm.Account) error {
 	loc, err := time.LoadLocation("Europe/Oslo")
 	if err != nil {
 		return err
 	}
-	b := &builder{service: service, rng: rand.New(rand.NewPCG(61, 10)), loc: loc, fieldIDs: map[string]string{}, factor: map[string]float64{}, start: map[string]float64{}, classes: map[string]string{}, growth: map[string]float64{}}
+	b := &builder{house: house, rng: rand.New(rand.NewPCG(61, 10)), loc: loc, fieldIDs: map[string]string{}, factor: map[string]float64{}, start: map[string]float64{}, classes: map[string]string{}, growth: map[string]float64{}}
 	centre := land.Position{9.214, 61.137}
 	b.plane = land.NewPlane(centre)
 	b.actor = farm.Actor{UserID: account.ID, FarmID: b.id(), Role: farm.Owner}
@@ -127,7 +131,7 @@ func skarnvollOf(ctx context.Context, service *farm.Service, account farm.Accoun
 	if err := b.hold(ctx, time.Date(2026, 1, 2, 9, 0, 0, 0, loc)); err != nil {
 		return err
 	}
-	if _, err := service.CreateFarm(ctx, account.ID, farm.NewFarm{ID: b.actor.FarmID, FarmInput: farm.FarmInput{Name: "Skarnvoll", Place: "by the Skarntjern",
+	if _, err := house.Farm.CreateFarm(ctx, account.ID, farm.NewFarm{ID: b.actor.FarmID, FarmInput: farm.FarmInput{Name: "Skarnvoll", Place: "by the Skarntjern",
 		TimeZone: "Europe/Oslo", Units: "metric", Aims: []string{"growth", "parasites"}, Experience: "some", Longitude: centre[0], Latitude: centre[1]}}); err != nil {
 		return fmt.Errorf("demo farm: %w", err)
 	}
@@ -149,7 +153,9 @@ func (b *builder) id() string {
 	return uuid.UUID(raw).String()
 }
 
-func (b *builder) hold(ctx context.Context, at time.Time) error { return b.service.Clock.Hold(ctx, at) }
+func (b *builder) hold(ctx context.Context, at time.Time) error {
+	return b.house.Farm.Clock.Hold(ctx, at)
+}
 
 func (b *builder) shape(corners [][2]float64) land.Shape {
 	var ring []land.Position
@@ -163,20 +169,20 @@ func (b *builder) land(ctx context.Context) error {
 	for _, f := range skarnvoll {
 		id := b.id()
 		b.fieldIDs[f.name] = id
-		if _, err := b.service.CreateField(ctx, b.actor, farm.NewField{ID: id, Name: f.name, SwardID: f.sward, Shape: b.shape(f.corners)}); err != nil {
+		if _, err := b.house.Ground.CreateField(ctx, b.actor, ground.NewField{ID: id, Name: f.name, SwardID: f.sward, Shape: b.shape(f.corners)}); err != nil {
 			return fmt.Errorf("demo field %s: %w", f.name, err)
 		}
 		if f.hole != nil {
-			if _, err := b.service.Exclude(ctx, b.actor, id, farm.NewExclusion{ID: b.id(), Name: "wood", Shape: b.shape(f.hole)}); err != nil {
+			if _, err := b.house.Ground.Exclude(ctx, b.actor, id, ground.NewExclusion{ID: b.id(), Name: "wood", Shape: b.shape(f.hole)}); err != nil {
 				return fmt.Errorf("demo exclusion: %w", err)
 			}
 		}
-		if _, err := b.service.AcceptDivision(ctx, b.actor, id, farm.AcceptDivision{ID: b.id(), Name: "summer", Names: []string{},
-			DivideInput: farm.DivideInput{Parts: float64(f.parts), Direction: f.direction}}); err != nil {
+		if _, err := b.house.Ground.AcceptDivision(ctx, b.actor, id, ground.AcceptDivision{ID: b.id(), Name: "summer", Names: []string{},
+			DivideInput: ground.DivideInput{Parts: float64(f.parts), Direction: f.direction}}); err != nil {
 			return fmt.Errorf("demo division of %s: %w", f.name, err)
 		}
 	}
-	view, err := b.service.Land(ctx, b.actor)
+	view, err := b.house.Ground.Land(ctx, b.actor)
 	if err != nil {
 		return err
 	}
@@ -187,11 +193,11 @@ func (b *builder) land(ctx context.Context) error {
 	for _, p := range view.Paddocks {
 		f := byField[p.FieldID]
 		legume := f.legume * (0.85 + 0.3*b.rng.Float64())
-		in := farm.PaddockInput{Name: p.Name, SwardID: p.SwardID, GrowthFactor: f.factor, LegumeShare: &legume}
+		in := ground.PaddockInput{Name: p.Name, SwardID: p.SwardID, GrowthFactor: f.factor, LegumeShare: &legume}
 		if f.name == "Øvre" {
 			in.ClosedFor = "hay until July"
 		}
-		if _, err := b.service.UpdatePaddock(ctx, b.actor, p.ID, p.Version, in); err != nil {
+		if _, err := b.house.Ground.UpdatePaddock(ctx, b.actor, p.ID, p.Version, in); err != nil {
 			return fmt.Errorf("demo paddock %s: %w", p.Name, err)
 		}
 		b.factor[p.ID] = f.factor * math.Exp(0.15*b.rng.NormFloat64())
@@ -223,31 +229,31 @@ func (b *builder) stock(ctx context.Context) error {
 	}
 	indoors := []store.Supplement{{Name: "silage indoors", From: "2026-01-02", Until: "2026-05-19", KgDM: 16, Substitution: 1}, {Name: "silage indoors", From: "2026-10-12", KgDM: 16, Substitution: 1}}
 	sheepIn := []store.Supplement{{Name: "hay indoors", From: "2026-01-02", Until: "2026-05-19", KgDM: 3.5, Substitution: 1}, {Name: "hay indoors", From: "2026-11-15", KgDM: 3.5, Substitution: 1}}
-	class := func(ref, name string, count, weight, share float64, fed []store.Supplement) farm.ClassInput {
-		return farm.ClassInput{ReferenceID: ref, Name: name, Count: count, LiveWeight: weight, IntakeShare: share, Supplements: fed}
+	class := func(ref, name string, count, weight, share float64, fed []store.Supplement) herd.ClassInput {
+		return herd.ClassInput{ReferenceID: ref, Name: name, Count: count, LiveWeight: weight, IntakeShare: share, Supplements: fed}
 	}
 	mobs := []struct {
-		in     farm.MobInput
+		in     herd.MobInput
 		school grazing.School
 	}{
-		{farm.MobInput{Name: "Cows and calves", Letter: "K", Glyph: "triangle", FieldIDs: fields("Øvre", "Låvevangen", "Sørjordet", "Nedre"),
-			Classes: []farm.ClassInput{class("beef_cow_dry", "Suckler cows", 62, 620, 0.023*0.019/0.024, indoors)}}, school},
-		{farm.MobInput{Name: "Ewes with twins", Letter: "E", Glyph: "circle", FieldIDs: fields("Bekkelia", "Tjern", "Heia"),
-			Classes: []farm.ClassInput{class("ewe_dry", "Ewes", 120, 72, 0.02, sheepIn)}}, heights},
+		{herd.MobInput{Name: "Cows and calves", Letter: "K", Glyph: "triangle", FieldIDs: fields("Øvre", "Låvevangen", "Sørjordet", "Nedre"),
+			Classes: []herd.ClassInput{class("beef_cow_dry", "Suckler cows", 62, 620, 0.023*0.019/0.024, indoors)}}, school},
+		{herd.MobInput{Name: "Ewes with twins", Letter: "E", Glyph: "circle", FieldIDs: fields("Bekkelia", "Tjern", "Heia"),
+			Classes: []herd.ClassInput{class("ewe_dry", "Ewes", 120, 72, 0.02, sheepIn)}}, heights},
 	}
-	plan := farm.NewPlan{ID: b.id(), PlanInput: farm.PlanInput{StartsOn: "2026-05-06", Days: 60, Confirmed: true}}
+	plan := moves.NewPlan{ID: b.id(), PlanInput: moves.PlanInput{StartsOn: "2026-05-06", Days: 60, Confirmed: true}}
 	for i, m := range mobs {
 		id := b.id()
 		b.mobs[i] = id
-		if _, err := b.service.CreateMob(ctx, b.actor, farm.NewMob{ID: id, MobInput: m.in}); err != nil {
+		if _, err := b.house.Herd.CreateMob(ctx, b.actor, herd.NewMob{ID: id, MobInput: m.in}); err != nil {
 			return fmt.Errorf("demo mob %s: %w", m.in.Name, err)
 		}
-		plan.Mobs = append(plan.Mobs, farm.PlanMobInput{MobID: id, School: m.school})
+		plan.Mobs = append(plan.Mobs, moves.PlanMobInput{MobID: id, School: m.school})
 	}
 	if err := b.hold(ctx, b.first); err != nil {
 		return err
 	}
-	if _, err := b.service.CreatePlan(ctx, b.actor, plan); err != nil {
+	if _, err := b.house.Moves.CreatePlan(ctx, b.actor, plan); err != nil {
 		return fmt.Errorf("demo plan: %w", err)
 	}
 	return nil
@@ -285,25 +291,25 @@ func (b *builder) renew(ctx context.Context) error {
 	if err := b.hold(ctx, Now); err != nil {
 		return err
 	}
-	view, err := b.service.Plan(ctx, b.actor)
+	view, err := b.house.Moves.Plan(ctx, b.actor)
 	if err != nil {
 		return err
 	}
-	_, err = b.service.CreatePlan(ctx, b.actor, farm.NewPlan{ID: b.id(), PlanInput: farm.PlanInput{StartsOn: "2026-06-10", Days: 42, Mobs: view.Plan.Mobs, Confirmed: true}})
+	_, err = b.house.Moves.CreatePlan(ctx, b.actor, moves.NewPlan{ID: b.id(), PlanInput: moves.PlanInput{StartsOn: "2026-06-10", Days: 42, Mobs: view.Plan.Mobs, Confirmed: true}})
 	return err
 }
 
 // truth is the mass that really stands in each paddock at a moment.
 func (b *builder) truth(ctx context.Context, at time.Time) (map[string]float64, error) {
-	view, err := b.service.Land(ctx, b.actor)
+	view, err := b.house.Ground.Land(ctx, b.actor)
 	if err != nil {
 		return nil, err
 	}
-	mobs, err := b.service.Mobs(ctx, b.actor)
+	mobs, err := b.house.Herd.Mobs(ctx, b.actor)
 	if err != nil {
 		return nil, err
 	}
-	moves, err := b.service.Moves(ctx, b.actor)
+	moves, err := b.house.Moves.Moves(ctx, b.actor)
 	if err != nil {
 		return nil, err
 	}
@@ -364,7 +370,7 @@ func (b *builder) walk(ctx context.Context, at time.Time) error {
 	if err != nil {
 		return err
 	}
-	view, err := b.service.Walk(ctx, b.actor)
+	view, err := b.house.Walk.Walk(ctx, b.actor)
 	if err != nil {
 		return err
 	}
@@ -381,7 +387,7 @@ func (b *builder) walk(ctx context.Context, at time.Time) error {
 		// The eye is trained as the season goes: it begins a fifth too high and ends near.
 		weeks := at.Sub(b.first).Hours() / 24 / 7
 		guess := math.Round(truth[stop.PaddockID]*(1+0.22*math.Exp(-weeks/2))*math.Exp((0.08+0.12*math.Exp(-weeks/2))*b.rng.NormFloat64())/50) * 50
-		if err := b.service.RecordMeasurement(ctx, b.actor, farm.NewMeasurement{ID: b.id(), PaddockID: stop.PaddockID, MeasuredAt: at, Confirmed: true,
+		if err := b.house.Walk.RecordMeasurement(ctx, b.actor, walk.NewMeasurement{ID: b.id(), PaddockID: stop.PaddockID, MeasuredAt: at, Confirmed: true,
 			Input: measuring.Input{Method: forage.Plate, Readings: readings, Guess: &guess}}); err != nil {
 			return fmt.Errorf("demo walk of %s: %w", stop.Name, err)
 		}
@@ -391,7 +397,7 @@ func (b *builder) walk(ctx context.Context, at time.Time) error {
 
 // move records every move that is due.
 func (b *builder) move(ctx context.Context, at time.Time) error {
-	today, err := b.service.Today(ctx, b.actor)
+	today, err := b.house.Today.Today(ctx, b.actor)
 	if err != nil {
 		return err
 	}
@@ -399,7 +405,7 @@ func (b *builder) move(ctx context.Context, at time.Time) error {
 		if m.Next == nil || m.Next.Enter.After(at.Add(time.Hour)) {
 			continue
 		}
-		mv := farm.NewMove{ID: b.id(), MobID: m.MobID, ToID: &m.Next.PaddockID, MovedAt: at, Confirmed: true}
+		mv := moves.NewMove{ID: b.id(), MobID: m.MobID, ToID: &m.Next.PaddockID, MovedAt: at, Confirmed: true}
 		if m.PaddockID != "" {
 			truth, err := b.truth(ctx, at)
 			if err != nil {
@@ -408,7 +414,7 @@ func (b *builder) move(ctx context.Context, at time.Time) error {
 			left := math.Round(truth[m.PaddockID]*(1+0.06*b.rng.NormFloat64())/10) * 10
 			mv.LeftMass = &left
 		}
-		if _, err := b.service.RecordMove(ctx, b.actor, mv); err != nil {
+		if _, err := b.house.Moves.RecordMove(ctx, b.actor, mv); err != nil {
 			return fmt.Errorf("demo move of %s: %w", m.Name, err)
 		}
 	}

@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"fjell/core/land"
-	"fjell/internal/farm"
+	"fjell/internal/farm/ground"
 )
 
 // things puts on the map what stands on the land besides fences: water, gates, a lane, a zone of thin soil, a second
@@ -15,7 +15,7 @@ import (
 func (b *builder) things(ctx context.Context) error {
 	at := func(x, y float64) land.Position { return b.plane.Inverse(land.Point{X: x * scale, Y: y * scale}) }
 	width := 4.0
-	for _, m := range []farm.NewMark{
+	for _, m := range []ground.NewMark{
 		{Kind: "water", Name: "Sørjordet trough", Path: []land.Position{at(60, 226)}},
 		{Kind: "water", Name: "Nedre spring", Path: []land.Position{at(-150, -30)}},
 		{Kind: "water", Name: "Låve tap", Path: []land.Position{at(190, 244)}},
@@ -27,17 +27,17 @@ func (b *builder) things(ctx context.Context) error {
 		{Kind: "lane", Name: "Tjern lane", Width: &width, Path: []land.Position{at(420, 120), at(560, 85), at(695, 95)}},
 	} {
 		m.ID = b.id()
-		if _, err := b.service.AddMark(ctx, b.actor, m); err != nil {
+		if _, err := b.house.Ground.AddMark(ctx, b.actor, m); err != nil {
 			return fmt.Errorf("demo %s: %w", m.Name, err)
 		}
 	}
 	field := b.fieldIDs["Sørjordet"]
-	if _, err := b.service.AddZone(ctx, b.actor, field, farm.NewZone{ID: b.id(), Name: "thin soil", GrowthFactor: 0.6,
+	if _, err := b.house.Ground.AddZone(ctx, b.actor, field, ground.NewZone{ID: b.id(), Name: "thin soil", GrowthFactor: 0.6,
 		Shape: b.shape([][2]float64{{230, 190}, {372, 190}, {385, 60}, {290, 40}, {215, 90}})}); err != nil {
 		return fmt.Errorf("demo zone: %w", err)
 	}
-	if _, err := b.service.AcceptDivision(ctx, b.actor, field, farm.AcceptDivision{ID: b.id(), Name: "winter strips", Names: []string{}, Temporary: true, Shelve: true, Pieces: true,
-		DivideInput: farm.DivideInput{Intent: "strips", Width: 45, Direction: 170}}); err != nil {
+	if _, err := b.house.Ground.AcceptDivision(ctx, b.actor, field, ground.AcceptDivision{ID: b.id(), Name: "winter strips", Names: []string{}, Temporary: true, Shelve: true, Pieces: true,
+		DivideInput: ground.DivideInput{Intent: "strips", Width: 45, Direction: 170}}); err != nil {
 		return fmt.Errorf("demo layout: %w", err)
 	}
 	heights := strings.Builder{}
@@ -47,7 +47,7 @@ func (b *builder) things(ctx context.Context) error {
 			fmt.Fprintf(&heights, "%.7f,%.7f,%.2f\n", p[1], p[0], hill(x, y))
 		}
 	}
-	_, err := b.service.AddHeights(ctx, b.actor, farm.NewHeights{ID: b.id(), File: "levels of Skarnvoll.csv", Content: []byte(heights.String()), Step: 4})
+	_, err := b.house.Ground.AddHeights(ctx, b.actor, ground.NewHeights{ID: b.id(), File: "levels of Skarnvoll.csv", Content: []byte(heights.String()), Step: 4})
 	return err
 }
 

@@ -46,7 +46,7 @@ func (s *Service) SignUp(ctx context.Context, email, person, password string, wh
 	if err != nil || addr.Address != email || len(email) > 254 {
 		return Account{}, "", quantity.Refuse("email", email, "is not an e-mail address")
 	}
-	if person, err = name("name", person); err != nil {
+	if person, err = CheckName("name", person); err != nil {
 		return Account{}, "", err
 	}
 	if err := checkPassword("password", password, email, person); err != nil {
@@ -70,7 +70,7 @@ func (s *Service) SignUp(ctx context.Context, email, person, password string, wh
 	if err != nil {
 		return Account{}, "", err
 	}
-	user := store.User{ID: newID(), Email: email, Name: person, PasswordHash: hash, CreatedAt: time.Now().UTC()}
+	user := store.User{ID: NewID(), Email: email, Name: person, PasswordHash: hash, CreatedAt: time.Now().UTC()}
 	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error { return tx.Create(&user).Error })
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
 		account, device, err := s.SignIn(ctx, email, password, who)
@@ -80,7 +80,7 @@ func (s *Service) SignUp(ctx context.Context, email, person, password string, wh
 		return account, device, err
 	}
 	if err != nil {
-		return Account{}, "", say(err)
+		return Account{}, "", Say(err)
 	}
 	device, err := s.remember(db, user.ID, "", false)
 	return Account{user.ID, user.Email, user.Name}, device, err
@@ -153,7 +153,7 @@ func (s *Service) GiveUpAccount(ctx context.Context, userID, password string) er
 	if _, err := s.proven(ctx, userID, "password", password); err != nil {
 		return err
 	}
-	return say(store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
+	return Say(store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
 		var mine []store.Member
 		if err := tx.Order("farm_id").Find(&mine, "user_id = ?", userID).Error; err != nil {
 			return err
@@ -174,9 +174,9 @@ func (s *Service) GiveUpAccount(ctx context.Context, userID, password string) er
 			case others == 0:
 				err = deleteFarm(tx, m.FarmID)
 			case owners == 0:
-				err = quantity.Refuse("account", nil, "%s has no other owner: make somebody else its owner first", row.farm.Name)
+				err = quantity.Refuse("account", nil, "%s has no other owner: make somebody else its owner first", row.Farm.Name)
 			default:
-				err = row.leave(userID, "left")
+				err = row.Leave(userID, "left")
 			}
 			if err != nil {
 				return err
@@ -201,4 +201,13 @@ func deleteFarm(tx *gorm.DB, farmID string) error {
 		}
 	}
 	return tx.Delete(&store.Farm{}, "id = ?", farmID).Error
+}
+
+// Leave takes a person off the farm; how is what the audit trail says of it.
+func (tx *Writing) Leave(userID, how string) error {
+	var user store.User
+	if err := tx.First(&user, "id = ?", userID).Error; err != nil {
+		return err
+	}
+	return tx.Note(how, user.Name, tx.Delete(&store.Member{}, "farm_id = ? AND user_id = ?", tx.Farm.ID, userID).Error)
 }

@@ -2,7 +2,11 @@ package farm
 
 import (
 	"context"
-	_ "embed" // the common passwords
+	"crypto/rand"
+	"crypto/sha256"
+	_ "embed"
+	"encoding/base64"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"net/netip"
@@ -19,6 +23,19 @@ import (
 	"fjell/core/quantity"
 	"fjell/internal/store"
 )
+
+// Secret is what only who is given it can know.
+func Secret() string {
+	raw := make([]byte, 24)
+	_, _ = rand.Read(raw) // never fails: the program ends where there is no randomness
+	return base64.RawURLEncoding.EncodeToString(raw)
+}
+
+// Digest is what is kept of a token, so that who reads the store cannot use it.
+func Digest(token string) string {
+	sum := sha256.Sum256([]byte(token))
+	return hex.EncodeToString(sum[:])
+}
 
 // The door: what is tried at it is counted before it is known whether it was right, so that a hundred tries at once are a
 // hundred. Somebody who guesses waits longer and longer; a stranger can make nobody else wait for long, and not at all on
@@ -158,7 +175,7 @@ func (s *Service) SignIn(ctx context.Context, email, password string, who Visito
 	known := false
 	if user.ID != "" && who.Device != "" {
 		var n int64
-		if err := db.Model(&store.KnownDevice{}).Where("user_id = ? AND digest = ?", user.ID, digest(who.Device)).Count(&n).Error; err != nil {
+		if err := db.Model(&store.KnownDevice{}).Where("user_id = ? AND digest = ?", user.ID, Digest(who.Device)).Count(&n).Error; err != nil {
 			return Account{}, "", err
 		}
 		known = n > 0
@@ -166,7 +183,7 @@ func (s *Service) SignIn(ctx context.Context, email, password string, who Visito
 	from := place(who.Address)
 	marks := []string{"own|" + email + "|" + from, "account|" + email, "address|" + from}
 	if known {
-		from = "device " + digest(who.Device)
+		from = "device " + Digest(who.Device)
 		marks = []string{"own|" + email + "|" + from}
 	}
 	a, err := s.try(db, "sign-in", marks...)
@@ -202,9 +219,9 @@ func (s *Service) SignIn(ctx context.Context, email, password string, who Visito
 // remember knows a browser from now on.
 func (s *Service) remember(db *gorm.DB, userID, device string, known bool) (string, error) {
 	if !known {
-		device = secret()
+		device = Secret()
 	}
-	if err := db.Save(&store.KnownDevice{UserID: userID, Digest: digest(device), SeenAt: time.Now().UTC()}).Error; err != nil {
+	if err := db.Save(&store.KnownDevice{UserID: userID, Digest: Digest(device), SeenAt: time.Now().UTC()}).Error; err != nil {
 		return "", err
 	}
 	var old []string

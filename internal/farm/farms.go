@@ -49,7 +49,7 @@ var Aims = []string{"growth", "gain", "parasites", "soil", "drought", "less_hay"
 
 func (in *FarmInput) check() error {
 	var err error
-	if in.Name, err = name("name", in.Name); err != nil {
+	if in.Name, err = CheckName("name", in.Name); err != nil {
 		return err
 	}
 	if len([]rune(in.Place)) > 80 {
@@ -85,13 +85,13 @@ func (in *FarmInput) check() error {
 
 // CreateFarm makes a farm; its maker is the owner.
 func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (FarmView, error) {
-	if err := clientID("id", in.ID); err != nil {
+	if err := CheckID("id", in.ID); err != nil {
 		return FarmView{}, err
 	}
 	if err := in.check(); err != nil {
 		return FarmView{}, err
 	}
-	digest, err := digestOf("farm", in)
+	digest, err := DigestOf("farm", in)
 	if err != nil {
 		return FarmView{}, err
 	}
@@ -107,7 +107,7 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 		}
 		err := tx.Create(&row).Error
 		if errors.Is(err, gorm.ErrDuplicatedKey) {
-			if _, err := memberRole(tx, in.ID, userID); err != nil {
+			if _, err := MemberRole(tx, in.ID, userID); err != nil {
 				return ErrSameID
 			}
 			repeat, err := once(tx, in.ID, in.ID, digest)
@@ -125,7 +125,7 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 		_, err = once(tx, in.ID, in.ID, digest)
 		return err
 	})
-	return after(say(err), func() (FarmView, error) { return s.Farm(ctx, Actor{UserID: userID, FarmID: in.ID, Role: Owner}) })
+	return After(Say(err), func() (FarmView, error) { return s.Farm(ctx, Actor{UserID: userID, FarmID: in.ID, Role: Owner}) })
 }
 
 // mostFarms is how many farms one person may own.
@@ -139,17 +139,17 @@ func (in FarmInput) fill(row *store.Farm) {
 	row.Longitude, row.Latitude, row.Aims.V = in.Longitude, in.Latitude, in.Aims
 }
 
-// bumpFarm raises the version of the farm's settings, if it still is what the person saw.
-func (tx *writing) bumpFarm(seen int) error {
-	if tx.farm.Version != seen {
-		view, err := tx.service.view(tx.Statement.Context, tx.farm, tx.actor.Role)
+// BumpFarm raises the version of the farm's settings, if it still is what the person saw.
+func (tx *Writing) BumpFarm(seen int) error {
+	if tx.Farm.Version != seen {
+		view, err := tx.service.view(tx.Statement.Context, tx.Farm, tx.Actor.Role)
 		if err != nil {
 			return err
 		}
-		return &Changed{seen, tx.farm.Version, view}
+		return &Changed{seen, tx.Farm.Version, view}
 	}
-	tx.farm.Version++
-	return tx.Model(&store.Farm{}).Where("id = ?", tx.farm.ID).Update("version", tx.farm.Version).Error
+	tx.Farm.Version++
+	return tx.Model(&store.Farm{}).Where("id = ?", tx.Farm.ID).Update("version", tx.Farm.Version).Error
 }
 
 func (s *Service) view(ctx context.Context, row store.Farm, role Role) (FarmView, error) {
@@ -190,22 +190,23 @@ func (s *Service) UpdateFarm(ctx context.Context, a Actor, version int, in FarmI
 	if err := in.check(); err != nil {
 		return FarmView{}, err
 	}
-	err := s.write(ctx, a, request{"", "farm", []any{version, in}}, func(tx *writing) error {
-		if err := tx.bumpFarm(version); err != nil {
+	err := s.Write(ctx, a, Request{"", "farm", []any{version, in}}, func(tx *Writing) error {
+		if err := tx.BumpFarm(version); err != nil {
 			return err
 		}
-		row := tx.farm
+		row := tx.Farm
 		in.fill(&row)
 		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).
 			Select("name", "place", "time_zone", "units", "experience", "longitude", "latitude", "aims").Updates(&row).Error
 	})
-	return after(err, func() (FarmView, error) { return s.Farm(ctx, a) })
+	return After(err, func() (FarmView, error) { return s.Farm(ctx, a) })
 }
 
 // ErrStranger says that a user is not a member of a farm, or that there is none: the two look alike from outside.
 var ErrStranger = errors.New("there is no such farm among yours")
 
-func memberRole(tx *gorm.DB, farmID, userID string) (Role, error) {
+// MemberRole is what a user is on a farm; ErrStranger where they are nothing there.
+func MemberRole(tx *gorm.DB, farmID, userID string) (Role, error) {
 	var m store.Member
 	err := tx.First(&m, "farm_id = ? AND user_id = ?", farmID, userID).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
@@ -246,7 +247,30 @@ func (s *Service) Membership(ctx context.Context, farmID, userID string) (Member
 	case s.Clock.Fixed != nil:
 		out.Moment = *s.Clock.Fixed
 	default:
-		out.Moment = time.Now().UTC().Truncate(slot)
+		out.Moment = time.Now().UTC().Truncate(Slot)
 	}
 	return out, nil
+}
+
+// MemberView is a person of a farm, or one who is asked to become one.
+type MemberView struct {
+	UserID  string `json:"user_id"`
+	Email   string `json:"email"`
+	Name    string `json:"name"`
+	Role    Role   `json:"role" enum:"owner,manager,hand,viewer"`
+	Invited bool   `json:"invited" doc:"asked, and has not answered yet"`
+}
+
+// Members lists a farm's people, then those who are asked.
+func (s *Service) Members(ctx context.Context, a Actor) ([]MemberView, error) {
+	out := []MemberView{}
+	db := s.DB.WithContext(ctx)
+	if err := db.Table("members").Joins("JOIN users ON users.id = members.user_id").Where("members.farm_id = ?", a.FarmID).
+		Select("users.id AS user_id, users.email, users.name, members.role").Order("users.name, users.id").Scan(&out).Error; err != nil {
+		return nil, err
+	}
+	asked := []MemberView{}
+	err := db.Table("invitations").Joins("JOIN users ON users.id = invitations.user_id").Where("invitations.farm_id = ?", a.FarmID).
+		Select("users.id AS user_id, users.email, users.name, invitations.role, TRUE AS invited").Order("users.name, users.id").Scan(&asked).Error
+	return append(out, asked...), err
 }

@@ -13,6 +13,7 @@ import (
 	"golang.org/x/image/draw"
 
 	"fjell/core/quantity"
+	"fjell/internal/store"
 )
 
 // Pictures that come in are drawn anew and kept as they were drawn: what a camera writes beside the picture, the place it
@@ -21,13 +22,18 @@ import (
 // Limits of pictures.
 const (
 	mostPoints   = 40_000_000 // of a picture that is read at all: 160 MB while it is
-	photoSide    = 2560       // points along the longer side of a photo that is kept
-	pictureSide  = 12000      // of the farm's own picture of its ground
+	PhotoSide    = 2560       // points along the longer side of a photo that is kept
+	PictureSide  = 12000      // of the farm's own picture of its ground
 	photoQuality = 85
 )
 
 // Reading waits for a turn to read a foreign file: few at a time, since each may be made to take much.
 func (s *Service) Reading(ctx context.Context) (leave func(), err error) { return s.readers.enter(ctx) }
+
+// DrawAnew decodes a PNG or JPEG, turns it upright, makes it no longer than a side, and encodes it again.
+func (s *Service) DrawAnew(ctx context.Context, content []byte, side int) (kind string, out []byte, size image.Point, err error) {
+	return s.studio.anew(ctx, content, side)
+}
 
 // studio bounds how many pictures are drawn, or files read, at once. The zero value is ready.
 type studio struct {
@@ -156,4 +162,27 @@ func upright(p image.Image, orientation int) image.Image {
 		}
 	}
 	return out
+}
+
+// usualFarmBytes is how much room a farm has for photos and pictures unless its house says otherwise.
+const usualFarmBytes = 2 << 30
+
+// Room refuses a picture for which a farm has none left.
+func (tx *Writing) Room(bytes int) error {
+	most := tx.service.FarmBytes
+	if most == 0 {
+		most = usualFarmBytes
+	}
+	used := int64(0)
+	for _, row := range []any{&store.Photo{}, &store.GroundPicture{}} {
+		var n int64
+		if err := tx.Model(row).Where("farm_id = ?", tx.Farm.ID).Select("COALESCE(SUM(LENGTH(content)), 0)").Scan(&n).Error; err != nil {
+			return err
+		}
+		used += n
+	}
+	if used+int64(bytes) > most {
+		return quantity.Refuse("content", nil, "the farm's photos and pictures fill the %d MB it has: take some away first", most>>20)
+	}
+	return nil
 }

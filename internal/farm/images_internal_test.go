@@ -43,7 +43,7 @@ func TestAPhotoIsDrawnAnew(t *testing.T) {
 		return r < 0x8000
 	}
 	for orientation, at := range map[uint16][2]int{1: {4, 16}, 2: {60, 16}, 3: {60, 16}, 4: {4, 16}, 5: {16, 4}, 6: {16, 4}, 7: {16, 60}, 8: {16, 60}} {
-		kind, out, size, err := s.anew(t.Context(), shot(t, orientation), photoSide)
+		kind, out, size, err := s.anew(t.Context(), shot(t, orientation), PhotoSide)
 		require.NoError(t, err)
 		assert.Equal(t, "image/jpeg", kind)
 		assert.NotContains(t, string(out), "GPS", "no place")
@@ -68,7 +68,7 @@ func TestAPictureOfTooManyPointsIsNotRead(t *testing.T) {
 	binary.BigEndian.PutUint32(bomb[16:], 60000)
 	binary.BigEndian.PutUint32(bomb[20:], 60000)
 	for name, raw := range map[string][]byte{"promises much": bomb, "no picture": []byte("GIF89a"), "breaks off": shot(t, 1)[:300], "nothing": nil} {
-		_, _, _, err := s.anew(t.Context(), raw, photoSide)
+		_, _, _, err := s.anew(t.Context(), raw, PhotoSide)
 		assert.Error(t, err, name)
 	}
 	for _, raw := range [][]byte{nil, {0xFF, 0xD8}, []byte("\xFF\xD8\xFF\xE1\x00\x10Exif\x00\x00II*\x00\xFF\xFF\xFF\x7F"), bytes.Repeat([]byte{0xFF}, 64)} {

@@ -14,30 +14,29 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"fjell/core/land"
 	"fjell/core/quantity"
 	"fjell/internal/store"
 )
 
-// request is what a client asks to be written. Its id is the record's that it makes; where it makes none, the client's
+// Request is what a client asks to be written. Its id is the record's that it makes; where it makes none, the client's
 // key for the request stands in. The same id with the same body is answered with the first result; with another body
 // it is a conflict.
-type request struct {
-	id   string
-	kind string
-	body any
+type Request struct {
+	ID   string
+	Kind string
+	Body any
 }
 
-// writing is one write on a farm. It holds the farm's row, so that nothing else writes on the farm beside it: what it
+// Writing is one write on a farm. It holds the farm's row, so that nothing else writes on the farm beside it: what it
 // reads stays true until it ends. Its transaction began with that row, before any snapshot, so it sees all that was
 // committed before it.
-type writing struct {
+type Writing struct {
 	*gorm.DB
 	service *Service
-	actor   Actor
-	farm    store.Farm // as it is under the lock
-	now     time.Time
-	version int64    // of the facts that this write makes; also the farm's own sequence
+	Actor   Actor
+	Farm    store.Farm // as it is under the lock
+	Now     time.Time
+	Version int64    // of the facts that this write makes; also the farm's own sequence
 	noted   []string // for the log, once it is kept
 }
 
@@ -50,8 +49,8 @@ func (k *Kept) Error() string {
 
 func (k *Kept) Unwrap() error { return nil } // what the page met is no refusal of the write
 
-// after makes the answer of a write that went well. What goes wrong from here on is no refusal: the write stands.
-func after[T any](err error, view func() (T, error)) (T, error) {
+// After makes the answer of a write that went well. What goes wrong from here on is no refusal: the write stands.
+func After[T any](err error, view func() (T, error)) (T, error) {
 	var none T
 	if err != nil {
 		return none, err
@@ -63,17 +62,17 @@ func after[T any](err error, view func() (T, error)) (T, error) {
 	return v, nil
 }
 
-// write runs one write on the actor's farm: under the farm's lock, once for an id, with the actor's role looked at
+// Write runs one write on the actor's farm: under the farm's lock, once for an id, with the actor's role looked at
 // again. The facts' version is raised with it.
-func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *writing) error) error {
-	if in.id != "" {
-		if err := clientID("id", in.id); err != nil {
+func (s *Service) Write(ctx context.Context, a Actor, in Request, work func(tx *Writing) error) error {
+	if in.ID != "" {
+		if err := CheckID("id", in.ID); err != nil {
 			return err
 		}
-	} else if in.id = a.Key; in.id == "" {
-		in.id = newID() // of no use to the client, but the write finds itself again when a commit's answer is lost
+	} else if in.ID = a.Key; in.ID == "" {
+		in.ID = NewID() // of no use to the client, but the write finds itself again when a commit's answer is lost
 	}
-	digest, err := digestOf(in.kind, in.body) // before the first try: work may tidy its input up
+	digest, err := DigestOf(in.Kind, in.Body) // before the first try: work may tidy its input up
 	if err != nil {
 		return err
 	}
@@ -82,7 +81,7 @@ func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *
 		return err
 	}
 	defer leave()
-	var done *writing
+	var done *Writing
 	err = store.Atomically(ctx, s.DB, func(db *gorm.DB) error {
 		done = nil
 		noting, touched := store.WithTouched(db.Statement.Context)
@@ -91,7 +90,7 @@ func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *
 		if err != nil {
 			return err
 		}
-		repeat, err := once(db, a.FarmID, in.id, digest)
+		repeat, err := once(db, a.FarmID, in.ID, digest)
 		if err != nil || repeat {
 			return err
 		}
@@ -100,25 +99,25 @@ func (s *Service) write(ctx context.Context, a Actor, in request, work func(tx *
 		}
 		done = tx
 		parts := map[store.Part]int64{}
-		for part, version := range tx.farm.Parts.V {
+		for part, version := range tx.Farm.Parts.V {
 			parts[part] = version
 		}
 		for _, part := range touched.List() {
-			parts[part] = tx.version
+			parts[part] = tx.Version
 		}
-		return db.Model(&store.Farm{}).Where("id = ?", a.FarmID).Updates(map[string]any{"facts_version": tx.version, "parts": store.JSON[map[store.Part]int64]{V: parts}}).Error
+		return db.Model(&store.Farm{}).Where("id = ?", a.FarmID).Updates(map[string]any{"facts_version": tx.Version, "parts": store.JSON[map[store.Part]int64]{V: parts}}).Error
 	})
 	if err == nil && done != nil {
 		for _, what := range done.noted {
-			slog.InfoContext(ctx, "audit", "farm", a.FarmID, "user", done.actor.UserID, "what", what)
+			slog.InfoContext(ctx, "audit", "farm", a.FarmID, "user", done.Actor.UserID, "what", what)
 		}
 	}
-	return say(err)
+	return Say(err)
 }
 
 // lock takes the farm's row before anything else is read.
-func (s *Service) lock(db *gorm.DB, a Actor) (*writing, error) {
-	tx := &writing{DB: db, service: s, actor: a}
+func (s *Service) lock(db *gorm.DB, a Actor) (*Writing, error) {
+	tx := &Writing{DB: db, service: s, Actor: a}
 	var row struct {
 		store.Farm
 		Role *Role
@@ -131,7 +130,7 @@ func (s *Service) lock(db *gorm.DB, a Actor) (*writing, error) {
 	if row.ID == "" {
 		return nil, ErrStranger
 	}
-	tx.farm, tx.version = row.Farm, row.FactsVersion+1
+	tx.Farm, tx.Version = row.Farm, row.FactsVersion+1
 	if a.UserID != "" { // the farm's own doings, such as a layout whose day has come, have no person behind them
 		if row.Role == nil {
 			return nil, ErrStranger
@@ -140,45 +139,12 @@ func (s *Service) lock(db *gorm.DB, a Actor) (*writing, error) {
 			return nil, ErrForbidden
 		}
 	}
-	tx.now, err = s.Clock.at(db)
+	tx.Now, err = s.Clock.At(db)
 	return tx, err
 }
 
-// picture is the farm as it was when the write began, the write's own to change.
-func (tx *writing) picture() (*picture, error) {
-	loc, err := time.LoadLocation(tx.farm.TimeZone)
-	if err != nil {
-		loc = time.UTC
-	}
-	key := factsKey{tx.farm.ID, tx.farm.FactsVersion, store.DayOf(tx.now, loc)}
-	f := tx.service.library.have(key)
-	if f == nil { // not waited for where somebody is loading it: this write holds a lock and a connection
-		p, err := pictureAt(tx.DB, tx.farm, tx.now, "", nil, tx.service.library.latest(key))
-		if err != nil {
-			return nil, err
-		}
-		f = tx.service.library.put(key, p)
-	}
-	p := f.picture.own()
-	p.now = tx.now
-	return p, nil
-}
-
-// pictureWithin is the farm with only the fields that meet a box, where one is given.
-func (tx *writing) pictureWithin(box *land.Box) (*picture, error) {
-	if box == nil {
-		return tx.picture()
-	}
-	return pictureAt(tx.DB, tx.farm, tx.now, "", box, nil)
-}
-
-// anew is the farm with what the write itself has written so far.
-func (tx *writing) anew() (*picture, error) {
-	return pictureAt(tx.DB, tx.farm, tx.now, "", nil, nil)
-}
-
-// digestOf is the mark of what was asked for.
-func digestOf(kind string, body any) (string, error) {
+// DigestOf is the mark of what was asked for.
+func DigestOf(kind string, body any) (string, error) {
 	raw, err := json.Marshal(body)
 	if err != nil {
 		return "", quantity.Refuse("body", nil, "this cannot be written down: %v", err)
@@ -204,8 +170,8 @@ func once(db *gorm.DB, farmID, id, digest string) (repeat bool, err error) {
 	return true, nil
 }
 
-// say puts what the database refuses into a sentence a person understands.
-func say(err error) error {
+// Say puts what the database refuses into a sentence a person understands.
+func Say(err error) error {
 	var e *mysql.MySQLError
 	switch {
 	case errors.Is(err, gorm.ErrDuplicatedKey):

@@ -10,6 +10,7 @@ import (
 
 	"fjell/core/reckon"
 	"fjell/internal/farm"
+	"fjell/internal/farm/people"
 )
 
 // House is what the sign-in page needs to know of this installation.
@@ -40,9 +41,9 @@ type PasswordChange struct {
 
 // Me is the signed-in person with their farms.
 type Me struct {
-	Account farm.Account          `json:"account"`
-	Farms   []farm.FarmView       `json:"farms"`
-	Asked   []farm.InvitationView `json:"invitations" nullable:"false"`
+	Account farm.Account            `json:"account"`
+	Farms   []farm.FarmView         `json:"farms"`
+	Asked   []people.InvitationView `json:"invitations" nullable:"false"`
 }
 
 func (s *Server) accountRoutes() {
@@ -54,11 +55,11 @@ func (s *Server) accountRoutes() {
 		return &body[House]{House{s.Options.DemoEmail, s.Options.DemoPassword, Version}}, nil
 	})
 	route(s, anyone, http.MethodPost, "/api/sign-up", "sign-up", "Make an account", func(ctx context.Context, in *doorInput[SignUp]) (*doorAnswer, error) {
-		account, device, err := s.Farm.SignUp(ctx, in.Body.Email, in.Body.Name, in.Body.Password, farm.Visitor{Address: address(ctx), Device: in.Device.Value})
+		account, device, err := s.House.Farm.SignUp(ctx, in.Body.Email, in.Body.Name, in.Body.Password, farm.Visitor{Address: address(ctx), Device: in.Device.Value})
 		return s.comeIn(ctx, account, device, err)
 	}, door)
 	route(s, anyone, http.MethodPost, "/api/sign-in", "sign-in", "Open a session", func(ctx context.Context, in *doorInput[SignIn]) (*doorAnswer, error) {
-		account, device, err := s.Farm.SignIn(ctx, in.Body.Email, in.Body.Password, farm.Visitor{Address: address(ctx), Device: in.Device.Value})
+		account, device, err := s.House.Farm.SignIn(ctx, in.Body.Email, in.Body.Password, farm.Visitor{Address: address(ctx), Device: in.Device.Value})
 		if err != nil {
 			slog.WarnContext(ctx, "sign-in refused", "address", address(ctx), "why", err.Error())
 		}
@@ -74,20 +75,20 @@ func (s *Server) accountRoutes() {
 		return &goneAnswer{`"cache"`}, s.sessions.Destroy(ctx)
 	})
 	route(s, signedIn, http.MethodGet, "/api/me", "me", "Who is signed in", func(ctx context.Context, _ *empty) (*body[Me], error) {
-		account, err := s.Farm.Account(ctx, user(ctx))
+		account, err := s.House.Farm.Account(ctx, user(ctx))
 		if err != nil {
 			return nil, err
 		}
-		farms, err := s.Farm.Farms(ctx, user(ctx))
+		farms, err := s.House.Farm.Farms(ctx, user(ctx))
 		if err != nil {
 			return nil, err
 		}
-		asked, err := s.Farm.Invitations(ctx, user(ctx))
+		asked, err := s.House.People.Invitations(ctx, user(ctx))
 		return answer(Me{account, farms, asked}, err)
 	})
 	route(s, signedIn, http.MethodPost, "/api/password", "change-password", "Change the password; every other session ends", func(ctx context.Context, in *body[PasswordChange]) (*empty, error) {
 		me := user(ctx)
-		if err := s.Farm.ChangePassword(ctx, me, in.Body.Old, in.Body.New); err != nil {
+		if err := s.House.Farm.ChangePassword(ctx, me, in.Body.Old, in.Body.New); err != nil {
 			return nil, err
 		}
 		if err := s.endSessions(ctx, me); err != nil {
@@ -98,7 +99,7 @@ func (s *Server) accountRoutes() {
 	}, room(smallBody))
 	route(s, signedIn, http.MethodPost, "/api/account/give-up", "give-up-account", "Give the account up: what was written down stays, without a name", func(ctx context.Context, in *body[GiveUp]) (*goneAnswer, error) {
 		me := user(ctx)
-		if err := s.Farm.GiveUpAccount(ctx, me, in.Body.Password); err != nil {
+		if err := s.House.Farm.GiveUpAccount(ctx, me, in.Body.Password); err != nil {
 			return nil, err
 		}
 		slog.InfoContext(ctx, "account given up", "user", me)
@@ -108,10 +109,10 @@ func (s *Server) accountRoutes() {
 		return &goneAnswer{`"cache"`}, s.sessions.Destroy(ctx)
 	}, room(smallBody))
 	route(s, signedIn, http.MethodPost, "/api/invitations/{farm}", "answer-invitation", "Join a farm, or decline to", func(ctx context.Context, in *invitationAnswer) (*empty, error) {
-		return &empty{}, s.Farm.AnswerInvitation(ctx, user(ctx), in.Farm, in.Body.Join)
+		return &empty{}, s.House.People.AnswerInvitation(ctx, user(ctx), in.Farm, in.Body.Join)
 	}, room(smallBody))
 	route(s, signedIn, http.MethodPost, "/api/clock/forward", "clock-forward", "Move the demo's held clock forward", func(ctx context.Context, in *body[Forward]) (*body[ClockView], error) {
-		now, err := s.Farm.Clock.Forward(ctx, in.Body.Days)
+		now, err := s.House.Farm.Clock.Forward(ctx, in.Body.Days)
 		return answer(ClockView{now}, err)
 	})
 }

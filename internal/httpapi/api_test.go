@@ -20,32 +20,33 @@ import (
 
 	"fjell/internal/demo"
 	"fjell/internal/farm"
+	"fjell/internal/house"
 	"fjell/internal/httpapi"
 	"fjell/internal/store/storetest"
 )
 
-// house is a running server with its own database.
-type house struct {
+// site is a running server with its own database.
+type site struct {
 	*httpapi.Server
 	url     string
-	service *farm.Service
+	service *house.House
 }
 
-func start(t testing.TB, withDemo bool) house {
+func start(t testing.TB, withDemo bool) site {
 	t.Helper()
 	db := storetest.Open(t)
 	now := demo.Now
-	service := &farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: withDemo}}
+	service := house.New(&farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: withDemo}})
 	if withDemo {
 		require.NoError(t, demo.Skarnvoll(context.Background(), service))
 	} else {
-		service.Clock.Fixed = &now
+		service.Farm.Clock.Fixed = &now
 	}
 	s, err := httpapi.New(service, httpapi.Options{})
 	require.NoError(t, err)
 	ts := httptest.NewServer(s.Handler())
 	t.Cleanup(ts.Close)
-	return house{s, ts.URL, service}
+	return site{s, ts.URL, service}
 }
 
 // person is a browser with its own cookies.
@@ -55,13 +56,13 @@ type person struct {
 	client *http.Client
 }
 
-func (h house) visitor(t testing.TB) person {
+func (h site) visitor(t testing.TB) person {
 	jar, err := cookiejar.New(nil)
 	require.NoError(t, err)
 	return person{t, h.url, &http.Client{Jar: jar, Timeout: 30 * time.Second}}
 }
 
-func (h house) member(t testing.TB, name string) person {
+func (h site) member(t testing.TB, name string) person {
 	p := h.visitor(t)
 	status, _ := p.call("POST", "/api/sign-up", map[string]any{"email": name + "@example.org", "name": name, "password": "a long password"})
 	require.Equal(t, http.StatusOK, status)

@@ -19,7 +19,7 @@ func signIn(p person, email, password string, headers ...string) (int, map[strin
 }
 
 // atDoor is a house behind a proxy, so that a test can come from anywhere.
-func atDoor(t *testing.T) house {
+func atDoor(t *testing.T) site {
 	t.Helper()
 	h := start(t, false)
 	require.NoError(t, h.Engine.SetTrustedProxies([]string{"127.0.0.1"}))
@@ -89,7 +89,7 @@ func TestTheDoorKeepsItsSecrets(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.NotContains(t, fmt.Sprint(out), "1234567891234")
 	var rows []store.Session
-	require.NoError(t, h.service.DB.Find(&rows).Error)
+	require.NoError(t, h.service.Farm.DB.Find(&rows).Error)
 	for _, c := range ida.client.Jar.Cookies(mustURL(t, h.url)) {
 		for _, r := range rows {
 			assert.NotEqual(t, c.Value, r.Token, "what is in the table is no key")
@@ -197,9 +197,9 @@ func TestAnAccountCanBeGivenUp(t *testing.T) {
 	status, _ = signIn(h.visitor(t), "ola@example.org", "a long password")
 	assert.Equal(t, http.StatusUnauthorized, status)
 	var users, farms, walks int64
-	require.NoError(t, h.service.DB.Model(&store.User{}).Where("email LIKE 'ola%' OR name = 'ola'").Count(&users).Error)
-	require.NoError(t, h.service.DB.Model(&store.Farm{}).Count(&farms).Error)
-	require.NoError(t, h.service.DB.Model(&store.Measurement{}).Count(&walks).Error)
+	require.NoError(t, h.service.Farm.DB.Model(&store.User{}).Where("email LIKE 'ola%' OR name = 'ola'").Count(&users).Error)
+	require.NoError(t, h.service.Farm.DB.Model(&store.Farm{}).Count(&farms).Error)
+	require.NoError(t, h.service.Farm.DB.Model(&store.Measurement{}).Count(&walks).Error)
 	assert.Equal(t, []int64{0, 1, 1}, []int64{users, farms, walks}, "the name is gone, the farm of hers alone too, the walk stays")
 	status, _ = ida.call("GET", base+"/land", nil)
 	assert.Equal(t, http.StatusOK, status)

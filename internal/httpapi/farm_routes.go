@@ -7,6 +7,9 @@ import (
 
 	"fjell/core/reference"
 	"fjell/internal/farm"
+	"fjell/internal/farm/moves"
+	"fjell/internal/farm/people"
+	"fjell/internal/farm/today"
 )
 
 // Reference is what forms choose from.
@@ -29,37 +32,37 @@ type farmChange struct {
 }
 
 func (s *Server) farmRoutes() {
-	f := s.Farm
+	h := s.House
 	route(s, anyone, http.MethodGet, "/api/reference", "reference", "Sward types and stock classes", func(context.Context, *empty) (*body[Reference], error) {
 		lib := reference.Load()
 		return &body[Reference]{Reference{lib.Swards, lib.Classes, lib.Curves}}, nil
 	})
 	route(s, signedIn, http.MethodPost, "/api/farms", "create-farm", "Make a farm", func(ctx context.Context, in *body[farm.NewFarm]) (*body[farm.FarmView], error) {
-		return answer(f.CreateFarm(ctx, user(ctx), in.Body))
+		return answer(h.Farm.CreateFarm(ctx, user(ctx), in.Body))
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}", "farm", "A farm", func(ctx context.Context, _ *FarmPath) (*body[farm.FarmView], error) {
-		return answer(f.Farm(ctx, actor(ctx)))
+		return answer(h.Farm.Farm(ctx, actor(ctx)))
 	}, live)
 	route(s, owner, http.MethodPut, "/api/farms/{farm}", "update-farm", "Change a farm", func(ctx context.Context, in *farmChange) (*body[farm.FarmView], error) {
-		return answer(f.UpdateFarm(ctx, actor(ctx), in.Version, in.Body))
+		return answer(h.Farm.UpdateFarm(ctx, actor(ctx), in.Version, in.Body))
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/members", "members", "A farm's people", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MemberView], error) {
-		return answer(f.Members(ctx, actor(ctx)))
+		return answer(h.Farm.Members(ctx, actor(ctx)))
 	}, live)
 	route(s, owner, http.MethodPost, "/api/farms/{farm}/members", "set-member", "Change a member's role, or ask somebody to join", func(ctx context.Context, in *in[MemberInput]) (*body[[]farm.MemberView], error) {
-		return answer(f.SetMember(ctx, actor(ctx), in.Body.Email, farm.Role(in.Body.Role)))
+		return answer(h.People.SetMember(ctx, actor(ctx), in.Body.Email, farm.Role(in.Body.Role)))
 	})
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/leave", "leave-farm", "Leave a farm", func(ctx context.Context, _ *FarmPath) (*empty, error) {
-		return &empty{}, f.Leave(ctx, actor(ctx))
+		return &empty{}, h.People.Leave(ctx, actor(ctx))
 	})
-	route(s, owner, http.MethodGet, "/api/farms/{farm}/audit", "audit", "Who came and went, and what was taken away for good", func(ctx context.Context, in *auditQuery) (*body[[]farm.AuditView], error) {
-		return answer(f.Audit(ctx, actor(ctx), in.Before))
+	route(s, owner, http.MethodGet, "/api/farms/{farm}/audit", "audit", "Who came and went, and what was taken away for good", func(ctx context.Context, in *auditQuery) (*body[[]people.AuditView], error) {
+		return answer(h.People.Audit(ctx, actor(ctx), in.Before))
 	}, live)
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *FarmPath) (*body[farm.TodayView], error) {
-		return answer(f.Today(ctx, actor(ctx)))
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *FarmPath) (*body[today.TodayView], error) {
+		return answer(h.Today.Today(ctx, actor(ctx)))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/ridge", "ridge", "Farm cover, past and forecast", func(ctx context.Context, _ *FarmPath) (*body[farm.RidgeView], error) {
-		return answer(f.Ridge(ctx, actor(ctx)))
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/ridge", "ridge", "Farm cover, past and forecast", func(ctx context.Context, _ *FarmPath) (*body[today.RidgeView], error) {
+		return answer(h.Today.Ridge(ctx, actor(ctx)))
 	})
 }
 
@@ -84,36 +87,36 @@ type AcceptInput struct {
 }
 
 func (s *Server) moveRoutes() {
-	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/moves", "moves", "What happened, the latest first", func(ctx context.Context, in *movesQuery) (*body[[]farm.MoveView], error) {
+	h := s.House
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/moves", "moves", "What happened, the latest first", func(ctx context.Context, in *movesQuery) (*body[[]moves.MoveView], error) {
 		var before *time.Time
 		if !in.Before.IsZero() {
 			before = &in.Before
 		}
-		return answer(f.MovesBefore(ctx, actor(ctx), before))
+		return answer(h.Moves.MovesBefore(ctx, actor(ctx), before))
 	})
-	route(s, hand, http.MethodPost, "/api/farms/{farm}/moves", "record-move", "Record a move", func(ctx context.Context, in *in[farm.NewMove]) (*body[[]farm.MoveView], error) {
-		return answer(f.RecordMove(ctx, actor(ctx), in.Body))
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/moves", "record-move", "Record a move", func(ctx context.Context, in *in[moves.NewMove]) (*body[[]moves.MoveView], error) {
+		return answer(h.Moves.RecordMove(ctx, actor(ctx), in.Body))
 	})
-	route(s, hand, http.MethodDelete, "/api/farms/{farm}/moves/{id}", "withdraw-move", "Take the latest move of a mob back", func(ctx context.Context, in *ItemPath) (*body[[]farm.MoveView], error) {
-		return answer(f.WithdrawMove(ctx, actor(ctx), in.ID))
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/moves/{id}", "withdraw-move", "Take the latest move of a mob back", func(ctx context.Context, in *ItemPath) (*body[[]moves.MoveView], error) {
+		return answer(h.Moves.WithdrawMove(ctx, actor(ctx), in.ID))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan", "plan", "The plan of moves", func(ctx context.Context, _ *FarmPath) (*body[farm.PlanView], error) {
-		return answer(f.Plan(ctx, actor(ctx)))
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan", "plan", "The plan of moves", func(ctx context.Context, _ *FarmPath) (*body[moves.PlanView], error) {
+		return answer(h.Moves.Plan(ctx, actor(ctx)))
 	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan", "create-plan", "Start a plan", func(ctx context.Context, in *in[farm.NewPlan]) (*body[farm.PlanView], error) {
-		return answer(f.CreatePlan(ctx, actor(ctx), in.Body))
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan", "create-plan", "Start a plan", func(ctx context.Context, in *in[moves.NewPlan]) (*body[moves.PlanView], error) {
+		return answer(h.Moves.CreatePlan(ctx, actor(ctx), in.Body))
 	})
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/plan/{id}", "update-plan", "Change a plan's days and schools", func(ctx context.Context, in *change[farm.PlanInput]) (*body[farm.PlanView], error) {
-		return answer(f.UpdatePlan(ctx, actor(ctx), in.ID, in.Version, in.Body))
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/plan/{id}", "update-plan", "Change a plan's days and schools", func(ctx context.Context, in *change[moves.PlanInput]) (*body[moves.PlanView], error) {
+		return answer(h.Moves.UpdatePlan(ctx, actor(ctx), in.ID, in.Version, in.Body))
 	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan/{id}/accept", "accept-plan", "Keep the plan as it stands", func(ctx context.Context, in *inItem[AcceptInput]) (*body[farm.PlanView], error) {
-		return answer(f.AcceptPlan(ctx, actor(ctx), in.ID, in.Body.ID))
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan/{id}/accept", "accept-plan", "Keep the plan as it stands", func(ctx context.Context, in *inItem[AcceptInput]) (*body[moves.PlanView], error) {
+		return answer(h.Moves.AcceptPlan(ctx, actor(ctx), in.ID, in.Body.ID))
 	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/pins", "pin-move", "Fix a move of the plan", func(ctx context.Context, in *in[farm.NewPin]) (*body[farm.PlanView], error) {
-		return answer(f.PinMove(ctx, actor(ctx), in.Body))
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/pins", "pin-move", "Fix a move of the plan", func(ctx context.Context, in *in[moves.NewPin]) (*body[moves.PlanView], error) {
+		return answer(h.Moves.PinMove(ctx, actor(ctx), in.Body))
 	})
-	route(s, manager, http.MethodDelete, "/api/farms/{farm}/pins/{id}", "unpin-move", "Let a pinned move go", func(ctx context.Context, in *ItemPath) (*body[farm.PlanView], error) {
-		return answer(f.Unpin(ctx, actor(ctx), in.ID))
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/pins/{id}", "unpin-move", "Let a pinned move go", func(ctx context.Context, in *ItemPath) (*body[moves.PlanView], error) {
+		return answer(h.Moves.Unpin(ctx, actor(ctx), in.ID))
 	})
 }

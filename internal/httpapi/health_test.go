@@ -25,7 +25,7 @@ func TestAServerSaysHowItIs(t *testing.T) {
 	assert.True(t, res.Close, "and its connection closed")
 
 	// The database is gone: every answer is a sentence, also when the session cannot be read.
-	pool, err := h.service.DB.DB()
+	pool, err := h.service.Farm.DB.DB()
 	require.NoError(t, err)
 	require.NoError(t, pool.Close())
 	for path, want := range map[string]int{"/healthz": http.StatusOK, "/readyz": http.StatusServiceUnavailable, base + "/today": http.StatusServiceUnavailable} {

@@ -17,7 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"fjell/internal/demo"
-	"fjell/internal/farm"
+	"fjell/internal/farm/walk"
 	"fjell/internal/store"
 )
 
@@ -43,8 +43,8 @@ func TestIngestKeepsEveryReadingOnce(t *testing.T) {
 	t.Cleanup(server.Close)
 	token := device["token"].(string)
 
-	post := func(batch []sent) (farm.ReadingsView, int, error) {
-		var out farm.ReadingsView
+	post := func(batch []sent) (walk.ReadingsView, int, error) {
+		var out walk.ReadingsView
 		raw, err := json.Marshal(map[string]any{"readings": batch})
 		if err != nil {
 			return out, 0, err
@@ -106,7 +106,7 @@ func TestIngestKeepsEveryReadingOnce(t *testing.T) {
 	assert.EqualValues(t, len(all), kept.Load())
 	assert.Positive(t, repeated.Load())
 	var rows []store.Reading
-	require.NoError(t, h.Farm.DB.Find(&rows).Error)
+	require.NoError(t, h.House.Farm.DB.Find(&rows).Error)
 	require.Len(t, rows, len(all), "none lost, none twice")
 	values := map[string]float64{}
 	for _, r := range rows {

@@ -17,18 +17,20 @@ import (
 	"fjell/core/measuring"
 	"fjell/internal/demo"
 	"fjell/internal/farm"
+	"fjell/internal/farm/ground"
+	"fjell/internal/farm/herd"
 	"fjell/internal/store"
 )
 
 // large is a farm of many paddocks with years of records: walked every two weeks of the season, grazed by mobs that go
 // round. It is written into the database directly, as an archive would be.
-func (h house) large(t testing.TB, paddocks, seasons int) (person, string, []string) {
+func (h site) large(t testing.TB, paddocks, seasons int) (person, string, []string) {
 	t.Helper()
 	p := h.member(t, "large")
 	base := p.farm("Storlia")
 	farmID := base[len("/api/farms/"):]
 	var user store.User
-	require.NoError(t, h.service.DB.First(&user, "email = ?", "large@example.org").Error)
+	require.NoError(t, h.service.Farm.DB.First(&user, "email = ?", "large@example.org").Error)
 	a := farm.Actor{UserID: user.ID, FarmID: farmID, Role: farm.Owner}
 	ctx := context.Background()
 	const each = 20
@@ -37,20 +39,20 @@ func (h house) large(t testing.TB, paddocks, seasons int) (person, string, []str
 		lon, lat := 9+0.012*float64(f%5), 61+0.006*float64(f/5)
 		ring := []land.Position{{lon, lat}, {lon + 0.011, lat}, {lon + 0.011, lat + 0.005}, {lon, lat + 0.005}, {lon, lat}}
 		fieldID := id()
-		_, err := h.service.CreateField(ctx, a, farm.NewField{ID: fieldID, Name: fmt.Sprint("F", f), SwardID: "ryegrass_white_clover", Shape: land.Shape{{ring}}})
+		_, err := h.service.Ground.CreateField(ctx, a, ground.NewField{ID: fieldID, Name: fmt.Sprint("F", f), SwardID: "ryegrass_white_clover", Shape: land.Shape{{ring}}})
 		require.NoError(t, err)
-		_, err = h.service.AcceptDivision(ctx, a, fieldID, farm.AcceptDivision{ID: id(), Name: "twenty", DivideInput: farm.DivideInput{Parts: each, LeastWidth: 5}})
+		_, err = h.service.Ground.AcceptDivision(ctx, a, fieldID, ground.AcceptDivision{ID: id(), Name: "twenty", DivideInput: ground.DivideInput{Parts: each, LeastWidth: 5}})
 		require.NoError(t, err)
 		if f%5 == 0 {
 			mobID := id()
-			in := farm.MobInput{Name: fmt.Sprint("Mob ", f), Letter: string(rune('A' + f/5)), Glyph: farm.Glyphs[f/5%5],
-				Classes: []farm.ClassInput{{ReferenceID: "beef_cow_lactating", Count: 120, LiveWeight: 620, IntakeShare: 0.023}}}
-			_, err = h.service.CreateMob(ctx, a, farm.NewMob{ID: mobID, MobInput: in})
+			in := herd.MobInput{Name: fmt.Sprint("Mob ", f), Letter: string(rune('A' + f/5)), Glyph: herd.Glyphs[f/5%5],
+				Classes: []herd.ClassInput{{ReferenceID: "beef_cow_lactating", Count: 120, LiveWeight: 620, IntakeShare: 0.023}}}
+			_, err = h.service.Herd.CreateMob(ctx, a, herd.NewMob{ID: mobID, MobInput: in})
 			require.NoError(t, err)
 			mobs = append(mobs, mobID)
 		}
 	}
-	db := h.service.DB
+	db := h.service.Farm.DB
 	require.NoError(t, db.Exec("UPDATE layout_spans SET holds_from = '2010-01-01'").Error)
 	require.NoError(t, db.Exec("UPDATE paddock_shapes SET valid_from = '2010-01-01'").Error)
 	require.NoError(t, db.Exec("UPDATE field_shapes SET valid_from = '2010-01-01'").Error)
@@ -102,11 +104,11 @@ func (h house) large(t testing.TB, paddocks, seasons int) (person, string, []str
 }
 
 // written says that parts of every farm were written to behind the service's back.
-func (h house) written(t testing.TB, parts ...store.Part) {
+func (h site) written(t testing.TB, parts ...store.Part) {
 	t.Helper()
-	require.NoError(t, h.service.DB.Exec("UPDATE farms SET facts_version = facts_version + 1").Error)
+	require.NoError(t, h.service.Farm.DB.Exec("UPDATE farms SET facts_version = facts_version + 1").Error)
 	for _, part := range parts {
-		require.NoError(t, h.service.DB.Exec("UPDATE farms SET parts = JSON_SET(parts, ?, facts_version)", "$."+string(part)).Error)
+		require.NoError(t, h.service.Farm.DB.Exec("UPDATE farms SET parts = JSON_SET(parts, ?, facts_version)", "$."+string(part)).Error)
 	}
 }
 
@@ -167,7 +169,7 @@ func BenchmarkWrites(b *testing.B) {
 	h := start(b, false)
 	p, base, pads := h.large(b, size("FJELL_BENCH_PADDOCKS", 400), size("FJELL_BENCH_SEASONS", 10))
 	var mobs []store.Mob
-	require.NoError(b, h.service.DB.Find(&mobs).Error)
+	require.NoError(b, h.service.Farm.DB.Find(&mobs).Error)
 	minute := 0
 	for _, c := range []struct {
 		name  string

@@ -13,6 +13,8 @@ import (
 
 	"fjell/core/quantity"
 	"fjell/internal/farm"
+	"fjell/internal/farm/ground"
+	"fjell/internal/farm/walk"
 	"fjell/internal/store"
 )
 
@@ -65,11 +67,11 @@ func problem(ctx context.Context, err error) *huma.ErrorModel {
 		model.Status = http.StatusPreconditionFailed
 		model.Errors = []*huma.ErrorDetail{{Location: "header.If-Match", Message: "seen version", Value: changed.Yours},
 			{Location: "stored", Message: "stored version", Value: map[string]any{"version": changed.Stored, "record": changed.Record}}}
-	case errors.Is(err, farm.ErrNotFound), errors.Is(err, farm.ErrStranger), errors.Is(err, farm.ErrNoTile):
+	case errors.Is(err, farm.ErrNotFound), errors.Is(err, farm.ErrStranger), errors.Is(err, ground.ErrNoTile):
 		model.Status = http.StatusNotFound
 	case errors.Is(err, farm.ErrForbidden):
 		model.Status = http.StatusForbidden
-	case errors.Is(err, farm.ErrSignIn), errors.Is(err, farm.ErrToken):
+	case errors.Is(err, farm.ErrSignIn), errors.Is(err, walk.ErrToken):
 		model.Status = http.StatusUnauthorized
 	case errors.As(err, &waits):
 		model.Status = http.StatusTooManyRequests

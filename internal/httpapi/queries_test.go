@@ -11,11 +11,11 @@ import (
 )
 
 // counted counts the statements of a house, that of the session among them.
-func (h house) counted(t *testing.T) *atomic.Int64 {
+func (h site) counted(t *testing.T) *atomic.Int64 {
 	t.Helper()
 	var n atomic.Int64
 	count := func(*gorm.DB) { n.Add(1) }
-	c := h.service.DB.Callback()
+	c := h.service.Farm.DB.Callback()
 	require.NoError(t, c.Query().After("gorm:query").Register("count", count))
 	require.NoError(t, c.Row().After("gorm:row").Register("count", count))
 	require.NoError(t, c.Raw().After("gorm:raw").Register("count", count))

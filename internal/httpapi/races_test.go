@@ -13,6 +13,7 @@ import (
 
 	"fjell/internal/demo"
 	"fjell/internal/farm"
+	"fjell/internal/house"
 	"fjell/internal/httpapi"
 	"fjell/internal/store"
 	"fjell/internal/store/storetest"
@@ -21,7 +22,7 @@ import (
 // pair is two processes over one database: nothing is shared but the database.
 type pair struct {
 	t     *testing.T
-	house [2]house
+	house [2]site
 }
 
 func startPair(t *testing.T) pair {
@@ -33,14 +34,14 @@ func startPair(t *testing.T) pair {
 	for i := range p.house {
 		db, err := store.Open(t.Context(), name)
 		require.NoError(t, err)
-		service := &farm.Service{DB: db, Clock: &farm.Clock{DB: db, Fixed: &now}}
+		service := house.New(&farm.Service{DB: db, Clock: &farm.Clock{DB: db, Fixed: &now}})
 		pool, err := db.DB()
 		require.NoError(t, err)
 		server, err := httpapi.New(service, httpapi.Options{})
 		require.NoError(t, err)
 		ts := httptest.NewServer(server.Handler())
 		t.Cleanup(func() { ts.Close(); pool.Close() })
-		p.house[i] = house{server, ts.URL, service}
+		p.house[i] = site{server, ts.URL, service}
 	}
 	return p
 }
@@ -179,7 +180,7 @@ func TestTwoSalesCannotSellTheSameCows(t *testing.T) {
 	assert.Equal(t, 1, kept(answers), "thirty cows can be sold twenty at a time once: %v", answers)
 	p.open(ida, base)
 	var rows int64
-	require.NoError(t, p.house[0].service.DB.Model(&store.StockEvent{}).Count(&rows).Error)
+	require.NoError(t, p.house[0].service.Farm.DB.Model(&store.StockEvent{}).Count(&rows).Error)
 	assert.EqualValues(t, 1, rows, "what was refused is not stored")
 }
 
@@ -196,11 +197,11 @@ func TestBadBooksDoNotShutAFarm(t *testing.T) {
 	require.Equal(t, http.StatusOK, status, out)
 	// Books that cannot be, as an older version could leave them.
 	var row store.StockEvent
-	require.NoError(t, h.service.DB.First(&row, "id = ?", sale).Error)
+	require.NoError(t, h.service.Farm.DB.First(&row, "id = ?", sale).Error)
 	again := row
 	again.ID = id()
 	again.RecordedAt = row.RecordedAt.Add(time.Second)
-	require.NoError(t, h.service.DB.Create(&again).Error)
+	require.NoError(t, h.service.Farm.DB.Create(&again).Error)
 	h.written(t, store.HerdPart)
 
 	for _, place := range []string{"", "/today", "/ridge", "/land", "/walk", "/moves", "/plan", "/mobs", "/stock/year", "/growth"} {
@@ -241,7 +242,7 @@ func TestOneMoveIsRecordedOnce(t *testing.T) {
 	answers = p.atOnce(ida, 8, func(who person, _ int) (int, map[string]any) { return who.call("POST", base+"/moves", off) })
 	assert.Equal(t, 8, kept(answers), "the same id is answered with the first result: %v", answers)
 	var rows int64
-	require.NoError(t, p.house[0].service.DB.Model(&store.Move{}).Count(&rows).Error)
+	require.NoError(t, p.house[0].service.Farm.DB.Model(&store.Move{}).Count(&rows).Error)
 	assert.EqualValues(t, 2, rows)
 	answers = p.atOnce(ida, 6, func(who person, _ int) (int, map[string]any) { return who.call("DELETE", base+"/moves/"+same, nil) })
 	assert.Equal(t, 1, kept(answers), "and taken back once: %v", answers)
@@ -268,7 +269,7 @@ func TestOneGroundIsLaidOnce(t *testing.T) {
 	}
 	assert.InEpsilon(t, field["area_ha"].(float64), sum, 1e-6, "one layout holds")
 	var holding int64
-	require.NoError(t, p.house[0].service.DB.Model(&store.LayoutSpan{}).Where("holds_from <= '2026-06-10' AND (holds_until IS NULL OR holds_until > '2026-06-10')").Count(&holding).Error)
+	require.NoError(t, p.house[0].service.Farm.DB.Model(&store.LayoutSpan{}).Where("holds_from <= '2026-06-10' AND (holds_until IS NULL OR holds_until > '2026-06-10')").Count(&holding).Error)
 	assert.EqualValues(t, 1, holding)
 
 	// Corners of one fence, an edit against undo.
@@ -314,7 +315,7 @@ func TestOwnersCannotPutEachOtherOut(t *testing.T) {
 			return who.call("POST", base+"/members", map[string]any{"email": other, "role": "viewer"})
 		})
 		var owners int64
-		require.NoError(t, p.house[0].service.DB.Model(&store.Member{}).Where("role = 'owner'").Count(&owners).Error)
+		require.NoError(t, p.house[0].service.Farm.DB.Model(&store.Member{}).Where("role = 'owner'").Count(&owners).Error)
 		assert.EqualValues(t, 1, owners, "round %d", round)
 	}
 }
@@ -339,12 +340,12 @@ func TestWhatWaitsIsTakenOnce(t *testing.T) {
 	})
 	assert.Equal(t, 1, kept(answers), "%v", answers)
 	var rows int64
-	require.NoError(t, p.house[0].service.DB.Model(&store.Measurement{}).Count(&rows).Error)
+	require.NoError(t, p.house[0].service.Farm.DB.Model(&store.Measurement{}).Count(&rows).Error)
 	assert.EqualValues(t, 1, rows)
 
 	// Two corrections of one measurement.
 	var first store.Measurement
-	require.NoError(t, p.house[0].service.DB.First(&first).Error)
+	require.NoError(t, p.house[0].service.Farm.DB.First(&first).Error)
 	answers = p.atOnce(ida, 6, func(who person, i int) (int, map[string]any) {
 		return who.call("POST", base+"/measurements", map[string]any{"id": id(), "paddock_id": first.PaddockID, "method": "plain", "readings": []float64{2000 + float64(i)},
 			"measured_at": clockAt(-1), "replaces_id": first.ID})
@@ -432,7 +433,7 @@ func TestTwoMobsArePinnedApart(t *testing.T) {
 	})
 	mobs := map[string]bool{}
 	var pins []store.Pin
-	require.NoError(t, p.house[0].service.DB.Find(&pins).Error)
+	require.NoError(t, p.house[0].service.Farm.DB.Find(&pins).Error)
 	for _, pin := range pins {
 		mobs[pin.MobID] = true
 	}

@@ -63,7 +63,7 @@ func TestFromAFieldToAFortnight(t *testing.T) {
 
 	mob := p.mob(base)
 	tomorrow := demo.Now.Add(24 * time.Hour)
-	h.service.Clock.Fixed = &tomorrow
+	h.service.Farm.Clock.Fixed = &tomorrow
 	status, _ = p.move(base, mob, list[0]["id"], 0.5)
 	require.Equal(t, http.StatusOK, status)
 	p.plan(base, mob)
@@ -305,7 +305,7 @@ func TestRepeatsAreHarmlessAndConflictsAreShown(t *testing.T) {
 	status, _ = p.call("DELETE", base+"/measurements/"+reading["id"].(string), nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, status, "it was corrected already")
 	var kept int64
-	require.NoError(t, h.service.DB.Table("measurements").Count(&kept).Error)
+	require.NoError(t, h.service.Farm.DB.Table("measurements").Count(&kept).Error)
 	assert.EqualValues(t, 2, kept)
 }
 

@@ -1,4 +1,4 @@
-// Package httpapi carries figures between the web app and the use cases of internal/farm: routes, sessions, problem
+// Package httpapi carries figures between the web app and the use cases of the places: routes, sessions, problem
 // details, and the web app itself. It decides nothing about grazing.
 package httpapi
 
@@ -21,7 +21,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"fjell/core/measuring"
-	"fjell/internal/farm"
+	"fjell/internal/house"
 )
 
 // Version of the program, shown in its API document.
@@ -38,7 +38,7 @@ type Options struct {
 
 // Server is the HTTP side of Fjell.
 type Server struct {
-	Farm     *farm.Service
+	House    *house.House
 	API      huma.API
 	Engine   *gin.Engine
 	Options  Options
@@ -53,10 +53,10 @@ type Server struct {
 const requestDeadline = 20 * time.Second
 
 // New builds the server over a service, which may have no database when only the API document is wanted.
-func New(service *farm.Service, options Options) (*Server, error) {
+func New(house *house.House, options Options) (*Server, error) {
 	gin.SetMode(gin.ReleaseMode)
 	huma.DefaultArrayNullable = false
-	s := &Server{Farm: service, Options: options, Engine: gin.New(), sessions: newSessions(service.DB, options.Secure), byAddress: map[string]int{}}
+	s := &Server{House: house, Options: options, Engine: gin.New(), sessions: newSessions(house.Farm.DB, options.Secure), byAddress: map[string]int{}}
 	if err := s.Engine.SetTrustedProxies(options.TrustedProxies); err != nil {
 		return nil, err
 	}
@@ -109,7 +109,7 @@ func (s *Server) ready(w http.ResponseWriter, r *http.Request) {
 	}
 	ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
 	defer cancel()
-	if err := s.Farm.DB.WithContext(ctx).Exec("DO 1").Error; err != nil {
+	if err := s.House.Farm.DB.WithContext(ctx).Exec("DO 1").Error; err != nil {
 		told(w, http.StatusServiceUnavailable, "the database does not answer")
 		return
 	}

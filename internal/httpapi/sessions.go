@@ -117,7 +117,7 @@ func (s *Server) inUse(ctx context.Context) string {
 func (s *Server) endSessions(ctx context.Context, userID string) error {
 	return s.sessions.Iterate(ctx, func(other context.Context) error {
 		if s.sessions.GetString(other, sessionUser) == userID {
-			return sessionStore{s.Farm.DB}.DeleteCtx(ctx, s.sessions.Token(other))
+			return sessionStore{s.House.Farm.DB}.DeleteCtx(ctx, s.sessions.Token(other))
 		}
 		return nil
 	})
@@ -132,7 +132,7 @@ func (s *Server) Sweep(ctx context.Context) {
 		case <-time.After(time.Hour):
 		}
 		once, cancel := context.WithTimeout(ctx, sessionWait)
-		_ = s.Farm.DB.WithContext(once).Delete(&store.Session{}, "expiry < ?", time.Now().UTC()).Error
+		_ = s.House.Farm.DB.WithContext(once).Delete(&store.Session{}, "expiry < ?", time.Now().UTC()).Error
 		cancel()
 	}
 }

@@ -84,7 +84,7 @@ func TestSteadyUnderLoad(t *testing.T) {
 		at(last, 0.5), at(last, 0.95), heap>>20, heapAfter>>20, routines, routinesAfter)
 	assert.Less(t, heapAfter, 2*heap+32<<20, "memory does not grow with what was answered")
 	assert.Less(t, routinesAfter, routines+40)
-	pool, err := h.service.DB.DB()
+	pool, err := h.service.Farm.DB.DB()
 	require.NoError(t, err)
 	assert.LessOrEqual(t, pool.Stats().InUse, 1, "no connection is held")
 }

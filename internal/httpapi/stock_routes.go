@@ -7,7 +7,7 @@ import (
 	"fjell/core/reference"
 	"fjell/core/stock"
 	"fjell/core/working"
-	"fjell/internal/farm"
+	"fjell/internal/farm/herd"
 )
 
 type yearQuery struct {
@@ -28,60 +28,60 @@ type pairQuery struct {
 }
 
 func (s *Server) stockRoutes() {
-	f := s.Farm
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/mobs", "mobs", "Mobs with demand, stocking rate and density", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MobView], error) {
-		return answer(f.Mobs(ctx, actor(ctx)))
+	h := s.House
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/mobs", "mobs", "Mobs with demand, stocking rate and density", func(ctx context.Context, _ *FarmPath) (*body[[]herd.MobView], error) {
+		return answer(h.Herd.Mobs(ctx, actor(ctx)))
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/demand", "demand", "What all mobs eat from pasture today", func(ctx context.Context, _ *FarmPath) (*body[working.Figure], error) {
-		return answer(f.Demand(ctx, actor(ctx)))
+		return answer(h.Herd.Demand(ctx, actor(ctx)))
 	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs", "create-mob", "Make a mob", func(ctx context.Context, in *in[farm.NewMob]) (*body[farm.MobView], error) {
-		return answer(f.CreateMob(ctx, actor(ctx), in.Body))
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs", "create-mob", "Make a mob", func(ctx context.Context, in *in[herd.NewMob]) (*body[herd.MobView], error) {
+		return answer(h.Herd.CreateMob(ctx, actor(ctx), in.Body))
 	})
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/mobs/{id}", "update-mob", "Describe a mob anew", func(ctx context.Context, in *change[farm.MobInput]) (*body[farm.MobView], error) {
-		return answer(f.UpdateMob(ctx, actor(ctx), in.ID, in.Version, in.Body))
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/mobs/{id}", "update-mob", "Describe a mob anew", func(ctx context.Context, in *change[herd.MobInput]) (*body[herd.MobView], error) {
+		return answer(h.Herd.UpdateMob(ctx, actor(ctx), in.ID, in.Version, in.Body))
 	})
 	route(s, manager, http.MethodDelete, "/api/farms/{farm}/mobs/{id}", "remove-mob", "Take a mob off the farm; its records stay", func(ctx context.Context, in *ItemPath) (*empty, error) {
-		return &empty{}, f.RemoveMob(ctx, actor(ctx), in.ID)
+		return &empty{}, h.Herd.RemoveMob(ctx, actor(ctx), in.ID)
 	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs/{id}/restore", "restore-mob", "Bring a removed mob back", func(ctx context.Context, in *ItemPath) (*body[farm.MobView], error) {
-		return answer(f.RestoreMob(ctx, actor(ctx), in.ID))
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/mobs/{id}/restore", "restore-mob", "Bring a removed mob back", func(ctx context.Context, in *ItemPath) (*body[herd.MobView], error) {
+		return answer(h.Herd.RestoreMob(ctx, actor(ctx), in.ID))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/year", "stock-year", "A year of stock: bands, events, ledger, carrying check", func(ctx context.Context, in *yearQuery) (*body[farm.YearView], error) {
-		return answer(f.Year(ctx, actor(ctx), farm.YearInput{Year: in.Year, Measure: in.Measure}))
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/year", "stock-year", "A year of stock: bands, events, ledger, carrying check", func(ctx context.Context, in *yearQuery) (*body[herd.YearView], error) {
+		return answer(h.Herd.Year(ctx, actor(ctx), herd.YearInput{Year: in.Year, Measure: in.Measure}))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/day", "stock-day", "What stock eat on a day, with the working", func(ctx context.Context, in *dayQuery) (*body[farm.DayView], error) {
-		return answer(f.StockDay(ctx, actor(ctx), in.Day))
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/day", "stock-day", "What stock eat on a day, with the working", func(ctx context.Context, in *dayQuery) (*body[herd.DayView], error) {
+		return answer(h.Herd.StockDay(ctx, actor(ctx), in.Day))
 	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/stock/events", "keep-event", "Write an event down, planned or real", func(ctx context.Context, in *in[farm.NewEvent]) (*body[farm.YearView], error) {
-		return answer(f.KeepEvent(ctx, actor(ctx), in.Body))
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/stock/events", "keep-event", "Write an event down, planned or real", func(ctx context.Context, in *in[herd.NewEvent]) (*body[herd.YearView], error) {
+		return answer(h.Herd.KeepEvent(ctx, actor(ctx), in.Body))
 	})
-	route(s, manager, http.MethodPut, "/api/farms/{farm}/stock/events/{id}", "change-event", "Put another in an event's place; the one before is kept", func(ctx context.Context, in *inItem[farm.EventChange]) (*body[farm.YearView], error) {
-		return answer(f.ChangeEvent(ctx, actor(ctx), in.ID, in.Body))
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/stock/events/{id}", "change-event", "Put another in an event's place; the one before is kept", func(ctx context.Context, in *inItem[herd.EventChange]) (*body[herd.YearView], error) {
+		return answer(h.Herd.ChangeEvent(ctx, actor(ctx), in.ID, in.Body))
 	})
-	route(s, manager, http.MethodDelete, "/api/farms/{farm}/stock/events/{id}", "withdraw-event", "Take an event back", func(ctx context.Context, in *ItemPath) (*body[farm.YearView], error) {
-		return answer(f.WithdrawEvent(ctx, actor(ctx), in.ID))
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/stock/events/{id}", "withdraw-event", "Take an event back", func(ctx context.Context, in *ItemPath) (*body[herd.YearView], error) {
+		return answer(h.Herd.WithdrawEvent(ctx, actor(ctx), in.ID))
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/classes", "stock-classes", "Classes of animals, the farm's own first", func(ctx context.Context, _ *FarmPath) (*body[[]reference.StockClass], error) {
-		return answer(f.Classes(ctx, actor(ctx)))
+		return answer(h.Herd.Classes(ctx, actor(ctx)))
 	})
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/stock/classes", "keep-own-class", "Make a class of the farm's own", func(ctx context.Context, in *in[farm.NewOwnClass]) (*body[[]reference.StockClass], error) {
-		return answer(f.KeepOwnClass(ctx, actor(ctx), in.Body))
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/stock/classes", "keep-own-class", "Make a class of the farm's own", func(ctx context.Context, in *in[herd.NewOwnClass]) (*body[[]reference.StockClass], error) {
+		return answer(h.Herd.KeepOwnClass(ctx, actor(ctx), in.Body))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/equivalence", "stock-equivalence", "How many of one class graze as one of another", func(ctx context.Context, in *pairQuery) (*body[farm.EquivalenceView], error) {
-		return answer(f.Equivalence(ctx, actor(ctx), in.First, in.Second))
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/equivalence", "stock-equivalence", "How many of one class graze as one of another", func(ctx context.Context, in *pairQuery) (*body[herd.EquivalenceView], error) {
+		return answer(h.Herd.Equivalence(ctx, actor(ctx), in.First, in.Second))
 	})
-	route(s, viewer, http.MethodPost, "/api/farms/{farm}/stock/intake", "convert-intake", "An intake said both ways; nothing is written", func(ctx context.Context, in *in[farm.ConvertInput]) (*body[stock.Eats], error) {
-		return answer(f.Convert(ctx, actor(ctx), in.Body))
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/stock/intake", "convert-intake", "An intake said both ways; nothing is written", func(ctx context.Context, in *in[herd.ConvertInput]) (*body[stock.Eats], error) {
+		return answer(h.Herd.Convert(ctx, actor(ctx), in.Body))
 	})
-	route(s, viewer, http.MethodPost, "/api/farms/{farm}/stock/list/read", "read-stock-list", "What a stock list would do; nothing is written", func(ctx context.Context, in *in[farm.StockListInput]) (*body[farm.StockListView], error) {
-		return answer(f.ReadStockList(ctx, actor(ctx), in.Body))
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/stock/list/read", "read-stock-list", "What a stock list would do; nothing is written", func(ctx context.Context, in *in[herd.StockListInput]) (*body[herd.StockListView], error) {
+		return answer(h.Herd.ReadStockList(ctx, actor(ctx), in.Body))
 	}, room(4<<20))
-	route(s, manager, http.MethodPost, "/api/farms/{farm}/stock/list", "take-stock-list", "Take a stock list in", func(ctx context.Context, in *in[farm.StockListInput]) (*body[[]farm.MobView], error) {
-		return answer(f.TakeStockList(ctx, actor(ctx), in.Body))
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/stock/list", "take-stock-list", "Take a stock list in", func(ctx context.Context, in *in[herd.StockListInput]) (*body[[]herd.MobView], error) {
+		return answer(h.Herd.TakeStockList(ctx, actor(ctx), in.Body))
 	}, room(4<<20))
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/list", "stock-list", "The farm's stock today as CSV", func(ctx context.Context, _ *FarmPath) (*file, error) {
-		raw, err := f.StockList(ctx, actor(ctx))
+		raw, err := h.Herd.StockList(ctx, actor(ctx))
 		return &file{"text/csv; charset=utf-8", `attachment; filename="stock.csv"`, raw}, err
 	})
 }

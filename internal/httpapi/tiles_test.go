@@ -74,7 +74,7 @@ func TestTilesComeThroughFjell(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, status, "a machine of the house's own network is not asked")
 	assert.Zero(t, asked)
 
-	h.service.PrivateTiles = true
+	h.service.Farm.PrivateTiles = true
 	for range 2 {
 		status, raw := p.raw("GET", base+"/land/tiles/3/1/2", nil)
 		assert.Equal(t, http.StatusOK, status)

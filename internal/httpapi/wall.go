@@ -105,7 +105,7 @@ func (s *Server) wall(who access, versioned bool) func(huma.Context, func(huma.C
 		ctx = huma.WithValue(ctx, userKey, user)
 		if who.role != "" {
 			farmID := ctx.Param("farm")
-			member, err := s.Farm.Membership(asking, farmID, user)
+			member, err := s.House.Farm.Membership(asking, farmID, user)
 			if err == nil && !member.Role.Includes(who.role) {
 				err = farm.ErrForbidden
 			}

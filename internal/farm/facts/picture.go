@@ -1,0 +1,301 @@
+package facts
+
+import (
+	"database/sql"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/grazing"
+	"fjell/core/land"
+	"fjell/core/reference"
+	"fjell/core/stock"
+	"fjell/core/weather"
+	"fjell/internal/store"
+)
+
+// Picture is everything a farm has on record that bears on its present season, put together so that core can work
+// on it. Every place is drawn from one.
+type Picture struct {
+	Row           store.Farm
+	Location      *time.Location
+	Now           time.Time
+	Plane         land.Plane
+	Fields        []Field
+	Paddocks      []Paddock
+	Mobs          []Mob
+	OwnClasses    []store.OwnClass
+	Groups        []store.StockGroup
+	Events        []store.StockEvent // standing ones
+	Herd          *stock.Herd
+	Measured      []store.Measurement // standing ones, oldest first, without their readings
+	Moves         []store.Move        // standing ones, oldest first
+	Plan          *Plan
+	Weather       *weather.Known // nil: nobody wrote any down
+	WeatherFrom   map[int]string
+	Lines         []store.Calibration
+	Marks         []store.Mark
+	Landless      bool              // the farm has no field at all
+	Names         map[string]string // names of every paddock ever, by id
+	ByID          map[string]int    // index of present paddocks
+	MeasurementAt map[string]int    // index of measurements by id
+	Misfits       []Misfit
+}
+
+// Field is a field with what is drawn on it.
+type Field struct {
+	store.Field
+	Shape      store.FieldShape
+	Region     land.Region // its ground on the farm's plane
+	Bounds     land.Bounds
+	Exclusions []store.Exclusion
+	Zones      []store.Zone
+	Layout     store.Layout       // the one that holds today
+	Layouts    []store.Layout     // all that are kept
+	Spans      []store.LayoutSpan // when they hold, oldest first
+}
+
+// Paddock is one of the layouts that hold, with its outline on the farm's plane.
+type Paddock struct {
+	store.Paddock
+	FieldID string
+	Shape   store.PaddockShape
+	Sward   reference.Sward
+	Region  land.Region
+	Centre  land.Point
+}
+
+// Mob is a mob with the fields it may graze; none named: all.
+type Mob struct {
+	store.Mob
+	Fields map[string]bool
+}
+
+// Plan is the present plan with its mobs and pins.
+type Plan struct {
+	store.Plan
+	Mobs     []store.PlanMob
+	Pins     []store.Pin
+	Accepted *time.Time // when somebody last accepted it
+}
+
+// PictureAt is the picture at a moment, over one connection. day is the one whose layouts are taken, if it is not the
+// moment's own: what stood before a layout began to hold is seen with the layouts of the day before. With a box, only
+// fields that meet it are loaded. Parts that were not written since an earlier picture of the same day are taken from it.
+func PictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *land.Box, before *Picture) (*Picture, error) {
+	p := &Picture{Row: row, Now: now, Names: map[string]string{}, ByID: map[string]int{}}
+	var err error
+	if p.Location, err = time.LoadLocation(row.TimeZone); err != nil {
+		p.Location = time.UTC // a zone that this machine has never heard of must not shut the farm
+	}
+	p.Plane = land.NewPlane(land.Position{row.Longitude, row.Latitude})
+	if day == "" {
+		day = store.DayOf(now, p.Location)
+	}
+	for _, part := range []struct {
+		part store.Part
+		load func() error
+		take func()
+	}{
+		{store.LandPart, func() error { return p.loadLand(tx, row.ID, day, box) }, func() {
+			p.Fields, p.Paddocks, p.Landless, p.Names, p.ByID = before.Fields, before.Paddocks, before.Landless, before.Names, before.ByID
+		}},
+		{store.MarksPart, func() error { return p.loadMarks(tx, row.ID) }, func() { p.Marks = before.Marks }},
+		{store.WalksPart, func() error { return p.loadWalks(tx, row.ID) }, func() { p.Measured, p.MeasurementAt = before.Measured, before.MeasurementAt }},
+		{store.MovesPart, func() error { return p.loadMoves(tx, row.ID) }, func() { p.Moves = before.Moves }},
+		{store.StockPart, func() error { return p.loadStock(tx, row.ID) }, func() { p.Mobs = before.Mobs }},
+		{store.PlanPart, func() error { return p.loadPlan(tx, row.ID) }, func() { p.Plan = before.Plan }},
+		{store.HerdPart, func() error { return p.loadHerd(tx, row.ID) }, func() {
+			p.OwnClasses, p.Groups, p.Events, p.Herd, p.Misfits = before.OwnClasses, before.Groups, before.Events, before.Herd, before.Misfits
+		}},
+		{store.LinesPart, func() error { return p.loadLines(tx, row.ID) }, func() { p.Lines = before.Lines }},
+		{store.WeatherPart, func() error { return p.loadWeather(tx, row.ID) }, func() { p.Weather, p.WeatherFrom = before.Weather, before.WeatherFrom }},
+	} {
+		if before != nil && box == nil && before.Row.Parts.V[part.part] == row.Parts.V[part.part] {
+			part.take()
+			continue
+		}
+		if err := part.load(); err != nil {
+			return nil, err
+		}
+	}
+	return p, nil
+}
+
+func (p *Picture) loadMarks(tx *gorm.DB, farmID string) error {
+	if err := tx.Order("kind, name, id").Find(&p.Marks, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load marks: %w", err)
+	}
+	return nil
+}
+
+func (p *Picture) loadLines(tx *gorm.DB, farmID string) error {
+	if err := tx.Order("made_on, created_at, id").Find(&p.Lines, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load calibrations: %w", err)
+	}
+	return nil
+}
+
+// Misfit is something on record that cannot be, left out of what is worked out until somebody puts it right.
+type Misfit struct {
+	ID   string // of the record
+	What string
+	Why  string
+}
+
+func (p *Picture) loadStock(tx *gorm.DB, farmID string) error {
+	var mobs []store.Mob
+	var grounds []store.MobField
+	if err := tx.Order("name, id").Find(&mobs, "farm_id = ? AND removed_at IS NULL", farmID).Error; err != nil {
+		return fmt.Errorf("load mobs: %w", err)
+	}
+	if err := tx.Find(&grounds, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load ground: %w", err)
+	}
+	for _, m := range mobs {
+		rec := Mob{Mob: m, Fields: map[string]bool{}}
+		for _, g := range grounds {
+			if g.MobID == m.ID {
+				rec.Fields[g.FieldID] = true
+			}
+		}
+		p.Mobs = append(p.Mobs, rec)
+	}
+	return nil
+}
+
+func (p *Picture) loadPlan(tx *gorm.DB, farmID string) error {
+	var plans []struct {
+		store.Plan
+		AcceptedAt *time.Time
+	}
+	if err := tx.Table("plans").Select("plans.*, (SELECT MAX(accepted_at) FROM accepted_plans a WHERE a.farm_id = plans.farm_id AND a.plan_id = plans.id) AS accepted_at").
+		Order("seq DESC").Limit(1).Find(&plans, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load plan: %w", err)
+	}
+	if len(plans) == 0 {
+		return nil
+	}
+	p.Plan = &Plan{Plan: plans[0].Plan, Accepted: plans[0].AcceptedAt}
+	if err := tx.Find(&p.Plan.Mobs, "farm_id = ? AND plan_id = ?", farmID, p.Plan.ID).Error; err != nil {
+		return fmt.Errorf("load plan: %w", err)
+	}
+	if err := tx.Order("enter_at, id").Find(&p.Plan.Pins, "farm_id = ? AND plan_id = ?", farmID, p.Plan.ID).Error; err != nil {
+		return fmt.Errorf("load pins: %w", err)
+	}
+	return nil
+}
+
+// School is the one a mob is grazed by: the present plan's copy, or the usual one.
+func (p *Picture) School(mobID string) grazing.School {
+	if p.Plan != nil {
+		for _, m := range p.Plan.Mobs {
+			if m.MobID == mobID {
+				return m.School.V
+			}
+		}
+	}
+	school, _ := grazing.FindSchool(grazing.LeafResidual)
+	return school
+}
+
+// recordsSince is how far back what happened bears on the present.
+func (p *Picture) recordsSince() time.Time { return p.Now.AddDate(-1, -2, 0) }
+
+// loadWalks reads what was measured, by hand and without its readings: it is the longest list a farm has.
+func (p *Picture) loadWalks(tx *gorm.DB, farmID string) error {
+	replaced := map[string]bool{}
+	var measured []store.Measurement
+	err := eachRow(tx.Model(&store.Measurement{}).Order("measured_at, id").Where("farm_id = ? AND measured_at > ?", farmID, p.recordsSince()).
+		Select("id", "paddock_id", "method", "guess", "forage_mass", "half_width", "shared_error", "note", "measured_at", "recorded_by", "replaces_id", "withdrawn", "answer",
+			"JSON_LENGTH(readings)"),
+		func(rows *sql.Rows) error {
+			m := store.Measurement{FarmID: farmID}
+			var n int
+			if err := rows.Scan(&m.ID, &m.PaddockID, &m.Method, &m.Guess, &m.ForageMass, &m.HalfWidth, &m.SharedError, &m.Note, &m.MeasuredAt, &m.RecordedBy, &m.ReplacesID, &m.Withdrawn,
+				&m.Answer, &n); err != nil {
+				return err
+			}
+			m.ReadingCount = n
+			if m.ReplacesID != nil {
+				replaced[*m.ReplacesID] = true
+			}
+			measured = append(measured, m)
+			return nil
+		})
+	if err != nil {
+		return fmt.Errorf("load measurements: %w", err)
+	}
+	p.MeasurementAt = make(map[string]int, len(measured))
+	for _, m := range measured {
+		if !replaced[m.ID] && !m.Withdrawn {
+			p.MeasurementAt[m.ID] = len(p.Measured)
+			p.Measured = append(p.Measured, m)
+		}
+	}
+	return nil
+}
+
+func (p *Picture) loadMoves(tx *gorm.DB, farmID string) error {
+	replaced := map[string]bool{}
+	var moves []store.Move
+	err := eachRow(tx.Model(&store.Move{}).Order("moved_at, id").Where("farm_id = ? AND moved_at > ?", farmID, p.recordsSince()).
+		Select("id", "mob_id", "from_paddock_id", "to_paddock_id", "moved_at", "left_height_cm", "left_mass", "left_half_width", "note", "replaces_id", "withdrawn"),
+		func(rows *sql.Rows) error {
+			m := store.Move{FarmID: farmID}
+			if err := rows.Scan(&m.ID, &m.MobID, &m.FromPaddockID, &m.ToPaddockID, &m.MovedAt, &m.LeftHeightCm, &m.LeftMass, &m.LeftHalfWidth, &m.Note, &m.ReplacesID, &m.Withdrawn); err != nil {
+				return err
+			}
+			if m.ReplacesID != nil {
+				replaced[*m.ReplacesID] = true
+			}
+			moves = append(moves, m)
+			return nil
+		})
+	if err != nil {
+		return fmt.Errorf("load moves: %w", err)
+	}
+	for _, m := range moves {
+		if !replaced[m.ID] && !m.Withdrawn {
+			p.Moves = append(p.Moves, m)
+		}
+	}
+	return nil
+}
+
+// eachRow hands over the rows of a query one by one.
+func eachRow(query *gorm.DB, take func(*sql.Rows) error) error {
+	rows, err := query.Rows()
+	if err != nil {
+		return err
+	}
+	defer func() { _ = rows.Close() }()
+	for rows.Next() {
+		if err := take(rows); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
+}
+
+// Grazes tells whether a mob may go into a field.
+func (m Mob) Grazes(fieldID string) bool { return len(m.Fields) == 0 || m.Fields[fieldID] }
+
+// CurveOf is the growth curve of a sward on this farm: the one the farm chose for its climate, or the sward's usual one.
+func (p *Picture) CurveOf(sward reference.Sward) string {
+	if own := p.Row.Curves.V[sward.ID]; own != "" {
+		return own
+	}
+	return sward.GrowthCurve
+}
+
+// MobName is the name of a mob; empty where it is not there any more.
+func (p *Picture) MobName(id string) string {
+	for _, m := range p.Mobs {
+		if m.ID == id {
+			return m.Name
+		}
+	}
+	return ""
+}

@@ -1,0 +1,61 @@
+package facts
+
+import (
+	"database/sql"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/weather"
+	"fjell/internal/store"
+)
+
+// WeatherDays is how far back weather bears on a farm's present state.
+const WeatherDays = 200
+
+func (p *Picture) loadWeather(tx *gorm.DB, farmID string) error {
+	today := p.Number(p.Now)
+	sources := map[int]string{}
+	days := map[int]weather.Day{}
+	first, last := 0, 0
+	err := eachRow(tx.Model(&store.WeatherDay{}).Select("day", "rain_mm", "mean_c", "least_c", "most_c", "sun_h", "source").Order("day").
+		Where("farm_id = ? AND day > ? AND day <= ?", farmID, DayAt(today-WeatherDays), DayAt(today)),
+		func(rows *sql.Rows) error {
+			var day time.Time
+			var d weather.Day
+			var source string
+			if err := rows.Scan(&day, &d.Rain, &d.Mean, &d.Least, &d.Most, &d.Sun, &source); err != nil {
+				return err
+			}
+			last = int(day.Unix() / 86400)
+			if len(days) == 0 {
+				first = last
+			}
+			days[last], sources[last] = d, source
+			return nil
+		})
+	if err != nil {
+		return fmt.Errorf("load weather: %w", err)
+	}
+	if len(days) == 0 {
+		return nil
+	}
+	p.WeatherFrom = sources
+	known := weather.Reckon(days, first, last, p.Row.Latitude, p.Row.SoilMm, func(n int) int { return time.Unix(int64(n)*86400, 0).UTC().YearDay() })
+	p.Weather = &known
+	return nil
+}
+
+// WetNow tells whether hooves would cut in on a paddock, and freezing whether water freezes; both are known only while
+// the weather of today or yesterday is on record.
+func (p *Picture) WetNow(wetness string) (wet, freezing bool) {
+	if p.Weather == nil || len(p.Weather.Days) == 0 {
+		return false, false
+	}
+	last := p.Weather.Days[len(p.Weather.Days)-1]
+	if last.Number < p.Number(p.Now)-1 {
+		return false, false
+	}
+	return last.Soil.TooWet(wetness), last.Mean <= 0
+}

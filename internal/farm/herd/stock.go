@@ -1,0 +1,403 @@
+package herd
+
+import (
+	"context"
+	"fmt"
+	"sort"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/reference"
+	"fjell/core/rotation"
+	"fjell/core/stock"
+	"fjell/core/working"
+	"fjell/internal/farm"
+	"fjell/internal/farm/facts"
+	"fjell/internal/farm/season"
+	"fjell/internal/store"
+)
+
+func sortedKeys(m map[string]bool) []string {
+	out := []string{}
+	for k := range m {
+		out = append(out, k)
+	}
+	sort.Strings(out)
+	return out
+}
+
+// Glyphs are the shapes a mob can carry on maps and charts.
+var Glyphs = []string{"triangle", "circle", "square", "diamond", "hexagon"}
+
+// ClassInput is one class of a mob as it is today. One that is there already is named by its id.
+type ClassInput struct {
+	ID          string             `json:"id,omitempty"`
+	ReferenceID string             `json:"reference_id"`
+	Name        string             `json:"name"`
+	Count       float64            `json:"count"`
+	LiveWeight  float64            `json:"live_weight_kg"`
+	IntakeShare float64            `json:"intake_share"`
+	DailyGain   float64            `json:"daily_gain_kg,omitempty"`
+	Supplements []store.Supplement `json:"supplements,omitempty" nullable:"false"`
+}
+
+// MobInput is what a person says of a mob.
+type MobInput struct {
+	Name      string       `json:"name"`
+	Letter    string       `json:"letter"`
+	Glyph     string       `json:"glyph" enum:"triangle,circle,square,diamond,hexagon"`
+	Classes   []ClassInput `json:"classes" nullable:"false"`
+	FieldIDs  []string     `json:"field_ids" nullable:"false"`
+	Confirmed bool         `json:"confirmed,omitempty"`
+}
+
+// NewMob is a mob with the id its maker gave it.
+type NewMob struct {
+	ID string `json:"id"`
+	MobInput
+}
+
+// ClassView is a class of a mob as it is today, with what it eats.
+type ClassView struct {
+	ClassInput
+	Species string  `json:"species"`
+	Intake  float64 `json:"intake_kg_dm_head_day"`
+	Pasture float64 `json:"pasture_kg_dm_head_day"`
+	Demand  float64 `json:"demand_kg_dm_day"`
+	Grown   float64 `json:"grown_kg_dm_day"` // so that this much is eaten
+	Caution string  `json:"caution"`
+}
+
+// MobView is a mob today, with its figures and their working.
+type MobView struct {
+	ID           string          `json:"id"`
+	Name         string          `json:"name"`
+	Letter       string          `json:"letter"`
+	Glyph        string          `json:"glyph"`
+	Head         float64         `json:"head"`
+	Classes      []ClassView     `json:"classes" nullable:"false"`
+	FieldIDs     []string        `json:"field_ids" nullable:"false"`
+	Demand       working.Figure  `json:"demand"`
+	Grown        working.Figure  `json:"grown"`
+	PerHa        *working.Figure `json:"break_even,omitempty"`
+	RateHead     *working.Figure `json:"stocking_rate_head,omitempty"`
+	RateAU       *working.Figure `json:"stocking_rate_au,omitempty"`
+	RateWeight   *working.Figure `json:"stocking_rate_weight,omitempty"`
+	Density      *working.Figure `json:"stocking_density,omitempty"`
+	SeasonAreaHa float64         `json:"season_area_ha"`
+	Counted      []string        `json:"counted_fields" nullable:"false"` // the land that area is
+	OpenAreaHa   float64         `json:"open_area_ha"`
+	PaddockID    string          `json:"paddock_id"`
+	PaddockName  string          `json:"paddock_name"`
+	School       grazing.School  `json:"school"`
+	Version      int             `json:"version"`
+}
+
+// Mobs lists the farm's mobs with their demand, stocking rate and stocking density.
+func (s *Service) Mobs(ctx context.Context, a farm.Actor) ([]MobView, error) {
+	se, err := s.Season(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	out := []MobView{}
+	for i := range se.Mobs {
+		v, err := mobView(se, i)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	return out, nil
+}
+
+// harvest is the share of what grows that the farm's stock get hold of on the paddocks it has.
+func harvest(s *season.Season, species string) (float64, string) {
+	rangeland := len(s.Paddocks) > 0 && strings.HasPrefix(s.Paddocks[0].SwardID, "native_")
+	share, system := reference.Load().HarvestEfficiency(species, max(1, len(s.Paddocks)), rangeland)
+	return share, strings.ReplaceAll(system, "_", " ")
+}
+
+func mobView(s *season.Season, i int) (MobView, error) {
+	m, rm := s.Mobs[i], s.Grazers[i]
+	v := MobView{ID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, FieldIDs: sortedKeys(m.Fields), Classes: []ClassView{}, Counted: []string{},
+		School: s.School(m.ID), Version: m.Version}
+	demand, grown, parts, ids, err := demandOn(s, m.ID, s.Number(s.Now))
+	if err != nil {
+		return v, fmt.Errorf("demand of %s: %w", m.Name, err)
+	}
+	v.Demand, v.Grown, v.Classes = demand, grown, parts
+	var list []stock.Animals
+	for k, c := range v.Classes {
+		v.Head += c.Count
+		list = append(list, stock.Animals{Count: c.Count, LiveWeightKg: c.LiveWeight})
+		if row := s.GroupRow(ids[k]); row != nil {
+			v.Classes[k].Supplements = row.Supplements.V
+		}
+	}
+	counted := map[string]bool{}
+	for p, pad := range s.Farm.Paddocks {
+		if rm.Ground[p] && s.ClosedNow(p) == "" {
+			v.SeasonAreaHa += pad.AreaHa
+			counted[s.Paddocks[p].FieldID] = true
+		}
+	}
+	for _, f := range s.Fields {
+		if counted[f.ID] {
+			v.Counted = append(v.Counted, f.Name)
+		}
+	}
+	if rm.In != rotation.Nowhere {
+		v.PaddockID, v.PaddockName, v.OpenAreaHa = s.Paddocks[rm.In].ID, s.Paddocks[rm.In].Name, s.Farm.Paddocks[rm.In].AreaHa
+	}
+	if v.SeasonAreaHa > 0 && len(list) > 0 {
+		stockingFigures(s, &v, list)
+		v.PerHa = s.MobBreakEven(i, v.Demand.Value)
+	}
+	return v, nil
+}
+
+// demandOn is a mob's demand on a day, eaten and grown, with its working and its classes as they are on that day.
+func demandOn(s *season.Season, mobID string, day int) (eaten, grown working.Figure, classes []ClassView, ids []string, err error) {
+	animals, ids := s.Herd.Mob(mobID, day)
+	classes = []ClassView{}
+	if len(animals) == 0 {
+		none := working.Of("no animals on this day", working.New("Demand of the mob, per day", "0", 0, quantity.Demand))
+		return none, none, classes, ids, nil
+	}
+	eaten, parts, err := animals.DemandFigure(0, "live weight and share of live weight a day, by class, with every event up to this day")
+	if err != nil {
+		return eaten, grown, nil, nil, err
+	}
+	var terms []working.Term
+	var symbols []string
+	total := 0.0
+	for k, c := range animals {
+		cv := ClassView{ClassInput: ClassInput{ID: ids[k], ReferenceID: c.ReferenceID, Name: c.DisplayedName, Count: c.Count, LiveWeight: c.LiveWeightKg,
+			IntakeShare: c.IntakeShare, DailyGain: c.DailyGainKg}, Intake: parts.Classes[k].Intake, Pasture: parts.Classes[k].Pasture, Demand: parts.Classes[k].Demand}
+		if ref, err := s.Class("", c.ReferenceID); err == nil {
+			cv.Species = ref.Species
+			if ref.AskNutritionist {
+				cv.Caution = "This is the pasture side only: the ration of milking cows is a nutritionist's to make."
+			}
+		}
+		h, _ := harvest(s, cv.Species)
+		cv.Grown = cv.Demand / h
+		total += cv.Grown
+		symbol := fmt.Sprintf("G%d", k+1)
+		symbols = append(symbols, symbol)
+		terms = append(terms, working.T(symbol, fmt.Sprintf("%s: eaten ÷ %.0f %% harvested", c.DisplayedName, h*100), cv.Grown, quantity.Demand))
+		classes = append(classes, cv)
+	}
+	grown = working.Of("eaten over harvest efficiency, of all that grows, by species and number of paddocks",
+		working.New("Grown for them, per day", strings.Join(symbols, " + "), total, quantity.Demand, terms...))
+	return eaten, grown, classes, ids, nil
+}
+
+func stockingFigures(s *season.Season, v *MobView, list []stock.Animals) {
+	open := v.OpenAreaHa
+	if open == 0 {
+		open = v.SeasonAreaHa
+	}
+	_, steps, err := stock.Stocking(stock.StockingIn{Animals: list, SeasonAreaHa: max(open, v.SeasonAreaHa), OpenAreaHa: open})
+	if err != nil {
+		return
+	}
+	figure := func(i int, source string) *working.Figure { f := working.Of(source, steps[i]); return &f }
+	season := "animals over the ground this mob grazes in the season; closed paddocks are not counted"
+	v.RateHead, v.RateAU, v.RateWeight = figure(0, season), figure(1, season), figure(2, season)
+	if v.OpenAreaHa > 0 {
+		v.Density = figure(3, "live weight over the ground open to them at this moment")
+	}
+}
+
+func (in *MobInput) check(p *facts.Picture) error {
+	var err error
+	if in.Name, err = farm.CheckName("name", in.Name); err != nil {
+		return err
+	}
+	in.Letter = strings.ToUpper(strings.TrimSpace(in.Letter))
+	if in.Letter == "" {
+		in.Letter = strings.ToUpper(string([]rune(in.Name)[:1]))
+	}
+	if len([]rune(in.Letter)) != 1 {
+		return quantity.Refuse("letter", in.Letter, "one letter marks a mob on the map")
+	}
+	known := false
+	for _, g := range Glyphs {
+		known = known || g == in.Glyph
+	}
+	if !known {
+		return quantity.Refuse("glyph", in.Glyph, "must be one of %s", strings.Join(Glyphs, ", "))
+	}
+	if len(in.Classes) == 0 {
+		return quantity.Refuse("classes", 0, "a mob needs at least one class of animals")
+	}
+	if len(in.Classes) > 20 {
+		return quantity.Refuse("classes", len(in.Classes), "a mob has at most 20 classes")
+	}
+	var strange []quantity.Problem
+	head := 0.0
+	for i := range in.Classes {
+		c := &in.Classes[i]
+		field := fmt.Sprintf("classes[%d].", i)
+		ref, err := p.Class(field+"reference_id", c.ReferenceID)
+		if err != nil {
+			return err
+		}
+		if c.Name = strings.TrimSpace(c.Name); c.Name == "" {
+			c.Name = ref.Name
+		}
+		head += c.Count
+		strange = append(strange, unlike(field, ref, c.LiveWeight, c.IntakeShare)...)
+		for k, s := range c.Supplements {
+			if err := checkSupplement(fmt.Sprintf("%ssupplements[%d].", field, k), s); err != nil {
+				return err
+			}
+		}
+	}
+	if head == 0 {
+		return quantity.Refuse("classes[0].count", 0, "a mob needs at least one animal")
+	}
+	if err := farm.Judge(in, in.Confirmed); err != nil {
+		return err
+	}
+	if len(strange) > 0 && !in.Confirmed {
+		return &farm.Unusual{Problems: strange}
+	}
+	return nil
+}
+
+// unlike reads back what is possible for some animal but may be a slip for this class.
+func unlike(field string, ref reference.StockClass, weight, share float64) []quantity.Problem {
+	var strange []quantity.Problem
+	if w := ref.LiveWeight; weight < w.Low/2 || weight > w.High*1.5 {
+		strange = append(strange, quantity.Problem{Field: field + "live_weight_kg",
+			Message: fmt.Sprintf("%s of %.4g kg? They usually weigh %g to %g kg", ref.Name, weight, w.Low, w.High)})
+	}
+	if p := ref.IntakeShare; share < p.Low*0.7 || share > p.High*1.3 {
+		strange = append(strange, quantity.Problem{Field: field + "intake_share",
+			Message: fmt.Sprintf("%s eating %.3g %% of live weight? %.3g to %.3g %% is usual", ref.Name, share*100, p.Low*100, p.High*100)})
+	}
+	return strange
+}
+
+func checkSupplement(field string, s store.Supplement) error {
+	from, err := store.Day(s.From).Time(time.UTC)
+	if err != nil {
+		return quantity.Refuse(field+"from", s.From, "say from which day it is fed, such as 2026-11-01")
+	}
+	if s.Until == "" {
+		return nil
+	}
+	until, err := store.Day(s.Until).Time(time.UTC)
+	if err != nil || !until.After(from) {
+		return quantity.Refuse(field+"until", s.Until, "must be a day after the first")
+	}
+	return nil
+}
+
+// group is a class of the input as a row of its own, described on a day.
+func (c ClassInput) group(farmID, id string, mobID *string, position int, on store.Day) store.StockGroup {
+	return store.StockGroup{FarmID: farmID, ID: id, MobID: mobID, Position: position, ReferenceID: c.ReferenceID, Name: c.Name, DescribedOn: on, Head: int(c.Count),
+		LiveWeightKg: c.LiveWeight, IntakeShare: c.IntakeShare, DailyGainKg: c.DailyGain, Supplements: store.JSON[[]store.Supplement]{V: append([]store.Supplement{}, c.Supplements...)}}
+}
+
+func (in MobInput) saveFields(tx *gorm.DB, farmID, mobID string) error {
+	ids := append([]string(nil), in.FieldIDs...)
+	sort.Strings(ids)
+	if err := tx.Where("farm_id = ? AND mob_id = ?", farmID, mobID).Delete(&store.MobField{}).Error; err != nil {
+		return err
+	}
+	for i, id := range ids {
+		if _, err := farm.Find[store.Field](tx, farmID, fmt.Sprintf("field_ids[%d]", i), id); err != nil {
+			return err
+		}
+		if err := tx.Create(&store.MobField{FarmID: farmID, MobID: mobID, FieldID: id}).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// CreateMob makes a mob, described as it is today.
+func (s *Service) CreateMob(ctx context.Context, a farm.Actor, in NewMob) (MobView, error) {
+	err := s.Write(ctx, a, farm.Request{ID: in.ID, Kind: "mob", Body: in}, func(tx *facts.Writing) error {
+		p, err := tx.Picture()
+		if err != nil {
+			return err
+		}
+		return makeMob(p, tx.DB, a, in)
+	})
+	return farm.After(err, func() (MobView, error) { return s.mob(ctx, a, in.ID) })
+}
+
+func makeMob(p *facts.Picture, tx *gorm.DB, a farm.Actor, in NewMob) error {
+	if err := in.check(p); err != nil {
+		return err
+	}
+	today := store.DayOf(p.Now, p.Location)
+	if err := tx.Create(&store.Mob{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Letter: in.Letter, Glyph: in.Glyph, DescribedOn: today, Version: 1}).Error; err != nil {
+		return err
+	}
+	for i, c := range in.Classes {
+		row := c.group(a.FarmID, farm.NewID(), &in.ID, i, today)
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+	}
+	return in.saveFields(tx, a.FarmID, in.ID)
+}
+
+// RemoveMob takes a mob off the farm; its records stay.
+func (s *Service) RemoveMob(ctx context.Context, a farm.Actor, id string) error {
+	return s.setMobRemoved(ctx, a, id, true)
+}
+
+// RestoreMob brings a removed mob back.
+func (s *Service) RestoreMob(ctx context.Context, a farm.Actor, id string) (MobView, error) {
+	err := s.setMobRemoved(ctx, a, id, false)
+	return farm.After(err, func() (MobView, error) { return s.mob(ctx, a, id) })
+}
+
+func (s *Service) setMobRemoved(ctx context.Context, a farm.Actor, id string, removed bool) error {
+	what := "restore mob"
+	if removed {
+		what = "remove mob"
+	}
+	return s.Write(ctx, a, farm.Request{Kind: what, Body: id}, func(tx *facts.Writing) error {
+		row, err := farm.Find[store.Mob](tx.DB, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		var at any
+		if removed {
+			at = time.Now().UTC()
+		}
+		return tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Updates(map[string]any{"removed_at": at, "version": row.Version + 1}).Error
+	})
+}
+
+func (s *Service) mob(ctx context.Context, a farm.Actor, id string) (MobView, error) {
+	se, err := s.Season(ctx, a)
+	if err != nil {
+		return MobView{}, err
+	}
+	i, ok := se.MobIndex[id]
+	if !ok {
+		return MobView{}, farm.ErrNotFound
+	}
+	return mobView(se, i)
+}
+
+// Demand is what all mobs together eat from pasture today.
+func (s *Service) Demand(ctx context.Context, a farm.Actor) (working.Figure, error) {
+	p, err := s.Picture(ctx, a)
+	if err != nil {
+		return working.Figure{}, err
+	}
+	return season.FarmDemand(p, p.Number(p.Now)), nil
+}

@@ -1,0 +1,446 @@
+package moves
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+
+	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/rotation"
+	"fjell/internal/farm"
+	"fjell/internal/farm/facts"
+	"fjell/internal/farm/season"
+	"fjell/internal/store"
+)
+
+// PlanMobInput is a mob of a plan with the plan's own copy of its school.
+type PlanMobInput struct {
+	MobID  string         `json:"mob_id"`
+	School grazing.School `json:"school"`
+}
+
+// PlanInput starts a plan or changes its rules.
+type PlanInput struct {
+	StartsOn  string         `json:"starts_on"`
+	Days      float64        `json:"plan_days"`
+	Mobs      []PlanMobInput `json:"mobs" nullable:"false"`
+	Confirmed bool           `json:"confirmed,omitempty"`
+}
+
+// NewPlan is a plan with the id its maker gave it.
+type NewPlan struct {
+	ID string `json:"id"`
+	PlanInput
+}
+
+// PlanMeta is a plan without its rows.
+type PlanMeta struct {
+	ID       string         `json:"id"`
+	StartsOn string         `json:"starts_on"`
+	Days     int            `json:"plan_days"`
+	Mobs     []PlanMobInput `json:"mobs" nullable:"false"`
+	Version  int            `json:"version"`
+	Accepted *time.Time     `json:"accepted_at" nullable:"true"`
+}
+
+// AlternativeView is a paddock that could be taken instead.
+type AlternativeView struct {
+	PaddockID string           `json:"paddock_id"`
+	Name      string           `json:"name"`
+	Mass      float64          `json:"forage_mass_kg_dm_ha"`
+	State     grazing.State    `json:"state"`
+	Reasons   []grazing.Reason `json:"reasons" nullable:"false"`
+}
+
+// VisitView is one stay, past or planned.
+type VisitView struct {
+	MobID       string            `json:"mob_id"`
+	PaddockID   string            `json:"paddock_id"`
+	PaddockName string            `json:"paddock_name"`
+	Enter       time.Time         `json:"enter_at"`
+	Leave       time.Time         `json:"leave_at"`
+	Kind        string            `json:"kind" enum:"past,now,planned,beyond"`
+	PinID       string            `json:"pin_id"`
+	MassIn      float64           `json:"mass_in_kg_dm_ha"`
+	MassOut     float64           `json:"mass_out_kg_dm_ha"`
+	Rest        *float64          `json:"rest_days" nullable:"true"`
+	StayDays    float64           `json:"stay_days"`
+	Feed        float64           `json:"feed_kg_dm"`
+	Demand      float64           `json:"demand_kg_dm"`
+	Eaten       float64           `json:"eaten_kg_dm"`
+	Short       float64           `json:"short_kg_dm"`
+	Utilisation float64           `json:"used_share"`
+	State       grazing.State     `json:"state"`
+	Reasons     []grazing.Reason  `json:"reasons" nullable:"false"`
+	Instead     []AlternativeView `json:"instead" nullable:"false"`
+	LingerMass  float64           `json:"linger_mass_kg_dm_ha"`
+	LingerDays  *float64          `json:"linger_days" nullable:"true"`
+	RestNeeded  *float64          `json:"rest_needed_days" nullable:"true"`
+	RestBinds   string            `json:"rest_binds"`
+}
+
+// CheckView is one thing a plan does that its school would not.
+type CheckView struct {
+	Rule      rotation.Rule  `json:"rule"`
+	Severity  grazing.State  `json:"severity"`
+	At        time.Time      `json:"at"`
+	MobID     string         `json:"mob_id"`
+	PaddockID string         `json:"paddock_id"`
+	Reason    grazing.Reason `json:"reason"`
+}
+
+// RidgeRow is one paddock's forage mass over time: points of (seconds since 1970, kg DM/ha).
+type RidgeRow struct {
+	PaddockID   string          `json:"paddock_id"`
+	Name        string          `json:"name"`
+	AreaHa      float64         `json:"area_ha"`
+	Mass        season.MassView `json:"mass"`
+	Entry       float64         `json:"entry_kg_dm_ha"`
+	Residual    float64         `json:"residual_kg_dm_ha"`
+	HasMob      bool            `json:"has_mob"`
+	ClosedFor   string          `json:"closed_for"`
+	Points      [][2]float64    `json:"points" nullable:"false"`
+	HalfAtStart float64         `json:"half_width_kg_dm_ha"`
+	HalfAtEnd   float64         `json:"half_width_at_end_kg_dm_ha"`
+}
+
+// PlanView is the plan of moves with every ridge.
+type PlanView struct {
+	Plan    *PlanMeta        `json:"plan,omitempty"`
+	Now     time.Time        `json:"now"`
+	From    time.Time        `json:"from"`
+	To      time.Time        `json:"to"`
+	Ends    time.Time        `json:"plan_ends"`
+	Rows    []RidgeRow       `json:"rows" nullable:"false"`
+	Visits  []VisitView      `json:"visits" nullable:"false"`
+	Checks  []CheckView      `json:"checks" nullable:"false"`
+	Schools []grazing.School `json:"schools" nullable:"false"`
+}
+
+// Plan is the farm's present plan, its rows computed anew from the facts.
+func (s *Service) Plan(ctx context.Context, a farm.Actor) (PlanView, error) {
+	se, err := s.Season(ctx, a)
+	if err != nil {
+		return PlanView{}, err
+	}
+	return planView(se), nil
+}
+
+// pastOnRidges is how many days of what happened the ridges show.
+const pastOnRidges = 21
+
+func planView(s *season.Season) PlanView {
+	past := s.Past()
+	plan := s.Ahead()
+	v := PlanView{Now: s.Now, From: s.Now.AddDate(0, 0, -pastOnRidges), Ends: s.PlanEnd(), Rows: []RidgeRow{}, Visits: []VisitView{}, Checks: []CheckView{},
+		Schools: grazing.Schools()}
+	v.To = v.Ends
+	if least := s.Now.AddDate(0, 0, 14); v.To.Before(least) {
+		v.To = least
+	}
+	v.Plan = planMeta(s.Picture)
+	for p, pad := range s.Paddocks {
+		l := s.Limits(p)
+		st := past.Standing[p]
+		row := RidgeRow{PaddockID: pad.ID, Name: pad.Name, AreaHa: pad.Shape.AreaHa, Mass: s.MassView(st), Entry: l.Entry, Residual: l.Residual,
+			ClosedFor: s.ClosedNow(p), Points: [][2]float64{}, HalfAtStart: st.HalfWidthAt(s.Now, st.Mass), HalfAtEnd: st.HalfWidthAt(v.To, st.Mass)}
+		for _, m := range s.Grazers {
+			row.HasMob = row.HasMob || m.Ground[p]
+		}
+		for _, tr := range [][]rotation.TracePoint{past.Trace[p], plan.Trace[p]} {
+			for _, pt := range tr {
+				if !pt.At.Before(v.From) && !pt.At.After(v.To) {
+					row.Points = append(row.Points, [2]float64{float64(pt.At.Unix()), pt.Mass})
+				}
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	for _, stay := range s.Stays {
+		if !stay.Leave.IsZero() && stay.Leave.After(v.From) {
+			v.Visits = append(v.Visits, pastVisit(s, stay, past))
+		}
+	}
+	for _, vis := range plan.Visits {
+		if vis.Enter.Before(v.To) {
+			v.Visits = append(v.Visits, VisitOf(s, vis))
+		}
+	}
+	for _, c := range plan.Checks {
+		if c.At.Before(v.Ends) {
+			v.Checks = append(v.Checks, checkView(s, c))
+		}
+	}
+	return v
+}
+
+// planMeta is the present plan without its rows; nil where there is none.
+func planMeta(p *facts.Picture) *PlanMeta {
+	if p.Plan == nil {
+		return nil
+	}
+	v := &PlanMeta{ID: p.Plan.ID, StartsOn: string(p.Plan.StartsOn), Days: p.Plan.Days, Mobs: []PlanMobInput{}, Version: p.Plan.Version, Accepted: p.Plan.Accepted}
+	for _, m := range p.Plan.Mobs {
+		v.Mobs = append(v.Mobs, PlanMobInput{m.MobID, m.School.V})
+	}
+	return v
+}
+
+func checkView(s *season.Season, c rotation.Check) CheckView {
+	v := CheckView{Rule: c.Rule, Severity: c.Severity, At: c.At, MobID: s.Mobs[c.Mob].ID, Reason: c.Reason}
+	if c.Paddock != rotation.Nowhere {
+		v.PaddockID = s.Paddocks[c.Paddock].ID
+	}
+	return v
+}
+
+func pastVisit(s *season.Season, stay rotation.Stay, past rotation.Past) VisitView {
+	pad := s.Paddocks[stay.Paddock]
+	v := VisitView{MobID: s.Mobs[stay.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: stay.Enter, Leave: stay.Leave, Kind: "past",
+		StayDays: stay.Leave.Sub(stay.Enter).Hours() / 24, Reasons: []grazing.Reason{}, Instead: []AlternativeView{}}
+	for _, pt := range past.Trace[stay.Paddock] {
+		if !pt.At.After(stay.Enter) {
+			v.MassIn = pt.Mass
+		}
+		if !pt.At.After(stay.Leave) {
+			v.MassOut = pt.Mass
+		}
+	}
+	return v
+}
+
+// VisitOf tells of a planned visit, with why it is the next.
+func VisitOf(s *season.Season, vis rotation.Visit) VisitView {
+	pad := s.Paddocks[vis.Paddock]
+	v := VisitView{MobID: s.Mobs[vis.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: vis.Enter, Leave: vis.Leave, Kind: "planned",
+		MassIn: vis.MassIn, MassOut: vis.MassOut, Rest: vis.Rest, StayDays: vis.Leave.Sub(vis.Enter).Hours() / 24, Feed: vis.Feed, Demand: vis.Demand,
+		Eaten: vis.Eaten, Short: vis.Short, State: vis.State, Reasons: vis.Reasons, Instead: []AlternativeView{}, LingerMass: vis.LingerMass,
+		LingerDays: season.DaysOrNil(vis.LingerDays), RestNeeded: season.DaysOrNil(vis.Needs.Days), RestBinds: vis.Needs.Binds}
+	if vis.MassIn > 0 {
+		v.Utilisation = max(0, vis.MassIn-vis.MassOut) / vis.MassIn
+	}
+	switch {
+	case vis.Fact:
+		v.Kind = "now"
+	case !vis.Enter.Before(s.PlanEnd()):
+		v.Kind = "beyond"
+	}
+	if vis.Pinned && s.Plan != nil {
+		for _, pin := range s.Plan.Pins {
+			if pin.MobID == v.MobID && pin.PaddockID == v.PaddockID && pin.EnterAt.Equal(vis.Enter) {
+				v.PinID = pin.ID
+			}
+		}
+	}
+	for _, alt := range vis.Instead {
+		v.Instead = append(v.Instead, AlternativeView{s.Paddocks[alt.Paddock].ID, s.Paddocks[alt.Paddock].Name, alt.Mass, alt.State, alt.Reasons})
+	}
+	return v
+}
+
+func (in *PlanInput) check(p *facts.Picture) error {
+	if err := farm.Judge(in, in.Confirmed); err != nil {
+		return err
+	}
+	start, err := store.Day(in.StartsOn).Time(p.Location)
+	if err != nil {
+		return quantity.Refuse("starts_on", in.StartsOn, "must be a day, such as 2026-06-10")
+	}
+	if start.Before(p.Now.AddDate(0, 0, -90)) || start.After(p.Now.AddDate(0, 0, 60)) {
+		return quantity.Refuse("starts_on", in.StartsOn, "a plan starts at most 90 days back and 60 days ahead")
+	}
+	if !start.AddDate(0, 0, int(in.Days)).After(p.Now) {
+		return quantity.Refuse("plan_days", in.Days, "this plan would end before today")
+	}
+	if len(in.Mobs) == 0 {
+		return quantity.Refuse("mobs", 0, "a plan moves at least one mob")
+	}
+	for i, m := range in.Mobs {
+		known := false
+		for _, rec := range p.Mobs {
+			known = known || rec.ID == m.MobID
+		}
+		if !known {
+			return quantity.Refuse(fmt.Sprintf("mobs[%d].mob_id", i), m.MobID, "is not a mob of this farm")
+		}
+		if err := m.School.Check(); err != nil {
+			return err
+		}
+		for _, pad := range p.Paddocks {
+			if _, err := m.School.On(pad.Sward); err != nil {
+				return err
+			}
+		}
+		usual, err := grazing.FindSchool(m.School.Key)
+		if err != nil {
+			return err
+		}
+		in.Mobs[i].School.Name, in.Mobs[i].School.Idea, in.Mobs[i].School.Method = usual.Name, usual.Idea, usual.Method
+	}
+	return nil
+}
+
+// CreatePlan starts a new plan; the one before is kept.
+func (s *Service) CreatePlan(ctx context.Context, a farm.Actor, in NewPlan) (PlanView, error) {
+	err := s.Write(ctx, a, farm.Request{ID: in.ID, Kind: "plan", Body: in}, func(tx *facts.Writing) error {
+		p, err := tx.Picture()
+		if err != nil {
+			return err
+		}
+		if err := in.check(p); err != nil {
+			return err
+		}
+		if err := tx.Create(&store.Plan{FarmID: a.FarmID, ID: in.ID, StartsOn: store.Day(in.StartsOn), Days: int(in.Days), Seq: tx.Version, Version: 1, CreatedAt: time.Now().UTC()}).Error; err != nil {
+			return err
+		}
+		return in.saveMobs(tx.DB, a.FarmID, in.ID)
+	})
+	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
+}
+
+func (in PlanInput) saveMobs(tx *gorm.DB, farmID, planID string) error {
+	if err := tx.Where("farm_id = ? AND plan_id = ?", farmID, planID).Delete(&store.PlanMob{}).Error; err != nil {
+		return err
+	}
+	for _, m := range in.Mobs {
+		if err := tx.Create(&store.PlanMob{FarmID: farmID, PlanID: planID, MobID: m.MobID, School: store.JSON[grazing.School]{V: m.School}}).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// UpdatePlan changes a plan's days and its copies of the schools; its pins stay.
+func (s *Service) UpdatePlan(ctx context.Context, a farm.Actor, id string, version int, in PlanInput) (PlanView, error) {
+	err := s.Write(ctx, a, farm.Request{Kind: "update plan", Body: []any{id, version, in}}, func(tx *facts.Writing) error {
+		row, err := farm.Find[store.Plan](tx.DB, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		p, err := tx.Picture()
+		if err != nil {
+			return err
+		}
+		if err := in.check(p); err != nil {
+			return err
+		}
+		if err := farm.Bump[store.Plan](tx.DB, a.FarmID, id, version, row.Version, func() any { return planMeta(p) }); err != nil {
+			return err
+		}
+		if err := tx.Model(&store.Plan{}).Where("farm_id = ? AND id = ?", a.FarmID, id).
+			Updates(map[string]any{"starts_on": store.Day(in.StartsOn), "days": int(in.Days)}).Error; err != nil {
+			return err
+		}
+		return in.saveMobs(tx.DB, a.FarmID, id)
+	})
+	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
+}
+
+// NewPin fixes a move of the present plan. Instead names a pin that this one takes the place of.
+type NewPin struct {
+	ID        string     `json:"id"`
+	MobID     string     `json:"mob_id"`
+	PaddockID string     `json:"paddock_id"`
+	Enter     time.Time  `json:"enter_at"`
+	Leave     *time.Time `json:"leave_at,omitempty"`
+	Instead   string     `json:"instead_of,omitempty"`
+}
+
+// PinMove fixes a move; everything else re-forms around it. A pin that would put two mobs together is refused.
+func (s *Service) PinMove(ctx context.Context, a farm.Actor, in NewPin) (PlanView, error) {
+	err := s.Write(ctx, a, farm.Request{ID: in.ID, Kind: "pin", Body: in}, func(tx *facts.Writing) error {
+		p, err := tx.Picture()
+		if err != nil {
+			return err
+		}
+		if p.Plan == nil {
+			return quantity.Refuse("plan", nil, "start a plan first, then pin its moves")
+		}
+		if in.Instead != "" {
+			if err := tx.Where("farm_id = ? AND plan_id = ? AND id = ?", a.FarmID, p.Plan.ID, in.Instead).Delete(&store.Pin{}).Error; err != nil {
+				return err
+			}
+			var kept []store.Pin
+			for _, pin := range p.Plan.Pins {
+				if pin.ID != in.Instead {
+					kept = append(kept, pin)
+				}
+			}
+			p.Plan.Pins = kept
+		}
+		se, err := season.Of(p)
+		if err != nil {
+			return err
+		}
+		if err := checkPin(se, in); err != nil {
+			return err
+		}
+		return tx.Create(&store.Pin{FarmID: a.FarmID, ID: in.ID, PlanID: p.Plan.ID, MobID: in.MobID, PaddockID: in.PaddockID, EnterAt: in.Enter.UTC(), LeaveAt: in.Leave}).Error
+	})
+	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
+}
+
+func checkPin(s *season.Season, in NewPin) error {
+	m, ok := s.MobIndex[in.MobID]
+	if !ok {
+		return quantity.Refuse("mob_id", in.MobID, "is not a mob of this farm")
+	}
+	p, ok := s.ByID[in.PaddockID]
+	if !ok {
+		return quantity.Refuse("paddock_id", in.PaddockID, "is not a paddock of this farm")
+	}
+	if why, closed := s.Farm.Paddocks[p].ClosedAt(in.Enter); closed {
+		return quantity.Refuse("paddock_id", nil, "%s is closed then: %s", s.Paddocks[p].Name, why)
+	}
+	if !in.Enter.After(s.Now) {
+		return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "a planned move lies in the future")
+	}
+	if in.Enter.After(s.PlanEnd()) {
+		return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "the plan ends before that: make it longer first")
+	}
+	if in.Leave != nil && !in.Leave.After(in.Enter) {
+		return quantity.Refuse("leave_at", in.Leave.Format(time.RFC3339), "they must leave after they enter")
+	}
+	plan := s.Forecast(s.Past(), season.RotationPin(m, p, in.Enter, in.Leave))
+	for _, c := range plan.Checks {
+		if c.Rule == rotation.TwoMobs && c.Paddock == p {
+			return quantity.Refuse("paddock_id", nil, "another mob is in %s at that time: pick another day or paddock", s.Paddocks[p].Name)
+		}
+	}
+	return nil
+}
+
+// Unpin lets a pinned move go.
+func (s *Service) Unpin(ctx context.Context, a farm.Actor, id string) (PlanView, error) {
+	err := s.Write(ctx, a, farm.Request{Kind: "unpin", Body: id}, func(tx *facts.Writing) error {
+		if _, err := farm.Find[store.Pin](tx.DB, a.FarmID, "", id); err != nil {
+			return err
+		}
+		return tx.Where("farm_id = ? AND id = ?", a.FarmID, id).Delete(&store.Pin{}).Error
+	})
+	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
+}
+
+// AcceptPlan keeps the plan as it stands, so that what was meant can be held against what was done.
+func (s *Service) AcceptPlan(ctx context.Context, a farm.Actor, id, acceptedID string) (PlanView, error) {
+	err := s.Write(ctx, a, farm.Request{ID: acceptedID, Kind: "accept", Body: id}, func(tx *facts.Writing) error {
+		p, err := tx.Picture()
+		if err != nil {
+			return err
+		}
+		se, err := season.Of(p)
+		if err != nil {
+			return err
+		}
+		v := planView(se)
+		if v.Plan == nil || v.Plan.ID != id {
+			return farm.ErrNotFound
+		}
+		return tx.Create(&store.AcceptedPlan{FarmID: a.FarmID, ID: acceptedID, PlanID: id, AcceptedAt: time.Now().UTC(), AcceptedBy: a.UserID,
+			Visits: store.JSON[any]{V: v.Visits}}).Error
+	})
+	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
+}

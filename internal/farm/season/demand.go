@@ -1,0 +1,72 @@
+package season
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/working"
+	"fjell/internal/farm/facts"
+)
+
+// FarmBreakEven is what must grow for all mobs on the ground they graze.
+func (s *Season) FarmBreakEven() *working.Figure {
+	return s.breakEven(FarmDemand(s.Picture, s.Number(s.Now)).Value, s.InRotation(), "all mobs over the ground they really graze; closed paddocks are not counted")
+}
+
+// MobBreakEven is what must grow for one mob on the ground it grazes.
+func (s *Season) MobBreakEven(i int, demand float64) *working.Figure {
+	return s.breakEven(demand, s.Grazers[i].Ground, "growth below this runs the grass down, growth above builds a surplus")
+}
+
+// breakEven sets a demand over the ground that is open; nil where nothing eats or nothing is open.
+func (s *Season) breakEven(demand float64, ground []bool, source string) *working.Figure {
+	area := 0.0
+	for p, pad := range s.Farm.Paddocks {
+		if ground[p] && s.ClosedNow(p) == "" {
+			area += pad.AreaHa
+		}
+	}
+	if area == 0 || demand == 0 {
+		return nil
+	}
+	_, steps, err := grazing.BreakEven(grazing.BreakEvenIn{Demand: demand, Area: area})
+	if err != nil {
+		return nil
+	}
+	f := working.Of(source, steps...)
+	return &f
+}
+
+// mobDemand is what a mob eats from pasture on the day of a moment, kg DM.
+func mobDemand(p *facts.Picture, mobID string) func(time.Time) float64 {
+	today := p.Number(p.Now)
+	first, until := today-450, today+ForecastDays+310
+	days := make([]float64, until-first) // worked out at once: it is read by many at a time
+	for g, series := range p.Herd.Series(first, until) {
+		if p.Herd.Groups[g].Mob == mobID {
+			for d, point := range series {
+				days[d] += point.Demand
+			}
+		}
+	}
+	return func(at time.Time) float64 {
+		return days[min(max(p.Number(at)-first, 0), len(days)-1)]
+	}
+}
+
+// FarmDemand is what all mobs together eat from pasture on a day, with its working.
+func FarmDemand(p *facts.Picture, day int) working.Figure {
+	var terms []working.Term
+	var symbols []string
+	total := 0.0
+	for i, m := range p.Mobs {
+		demand := p.Herd.MobOn(m.ID, day).Demand
+		symbol := fmt.Sprintf("D%d", i+1)
+		terms, symbols = append(terms, working.T(symbol, m.Name, demand, quantity.Demand)), append(symbols, symbol)
+		total += demand
+	}
+	return working.Of("the mobs as they are on this day", working.New("Demand of all mobs", strings.Join(symbols, " + "), total, quantity.Demand, terms...))
+}

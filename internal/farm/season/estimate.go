@@ -1,0 +1,113 @@
+package season
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"fjell/core/rotation"
+)
+
+// CarriedMethod is the method of a measurement that a division made from what stood before.
+const CarriedMethod = "carried"
+
+// MassView is an estimated forage mass, about x ± y, and where it comes from.
+type MassView struct {
+	Mass       float64    `json:"forage_mass_kg_dm_ha"`
+	HalfWidth  float64    `json:"half_width_kg_dm_ha"`
+	Guessed    bool       `json:"guessed"`
+	MeasuredAt *time.Time `json:"measured_at" nullable:"true"`
+	Looks      int        `json:"looks"` // walks and looks back it rests on
+	Factor     float64    `json:"growth_factor_learned"`
+	FactorHalf float64    `json:"growth_factor_half_width"`
+	Sources    string     `json:"sources"` // where it comes from, in words
+}
+
+// OddView is a measurement that lies far outside what was believed, with the question it raises.
+type OddView struct {
+	ID        string    `json:"id"`
+	PaddockID string    `json:"paddock_id"`
+	Paddock   string    `json:"paddock"`
+	At        time.Time `json:"at"`
+	Believed  float64   `json:"believed_kg_dm_ha"`
+	Measured  float64   `json:"measured_kg_dm_ha"`
+	Question  string    `json:"question"`
+}
+
+// Leaves is how many new leaves a tiller has put out since stock left, where the sward counts by leaves and the weather
+// of every day since is on record.
+func (s *Season) Leaves(p int, st rotation.Standing) *float64 {
+	sward := s.Paddocks[p].Sward
+	if sward.LeafStage == nil || sward.Phyllochron == nil || sward.LeafBase == nil || st.LastLeft == nil {
+		return nil
+	}
+	for _, m := range s.Grazers {
+		if m.In == p {
+			return nil
+		}
+	}
+	sum, known := s.Weather.DegreeDays(s.Number(*st.LastLeft), s.Number(s.Now)-1, *sward.LeafBase)
+	if !known {
+		return nil
+	}
+	leaves := sum / *sward.Phyllochron
+	return &leaves
+}
+
+// OddDays is how long a measurement that is far off is asked about.
+const OddDays = 21
+
+// Odd lists measurements that lie far outside what was believed and that nobody has spoken of.
+func (s *Season) Odd(past rotation.Past) []OddView {
+	out := []OddView{}
+	for _, o := range past.Odd {
+		i, ok := s.MeasurementAt[o.ID]
+		if !ok || s.Measured[i].Answer != "" || o.At.Before(s.Now.AddDate(0, 0, -OddDays)) {
+			continue
+		}
+		m := s.Measured[i]
+		v := OddView{ID: o.ID, PaddockID: m.PaddockID, Paddock: s.Names[m.PaddockID], At: o.At, Believed: o.Believed, Measured: o.Measured}
+		v.Question = "More than growth can have made: another paddock, or another calibration?"
+		if o.Surprise < 0 {
+			v.Question = "Less than was left to grow: another paddock, another calibration, or did something eat it?"
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
+// MassView tells of an estimate as the screens show it.
+func (s *Season) MassView(st rotation.Standing) MassView {
+	v := MassView{Mass: st.Mass, HalfWidth: st.HalfWidthAt(s.Now, st.Mass), Guessed: st.Guessed}
+	if st.Guessed {
+		v.Sources = "nobody has measured it: midway between residual and entry"
+		return v
+	}
+	at := st.MeasuredAt
+	v.MeasuredAt, v.Looks, v.Factor, v.FactorHalf = &at, st.Looks, st.Factor, st.FactorHalf
+	days := s.Now.Sub(at).Hours() / 24
+	from := fmt.Sprintf("%d walks and looks", st.Looks)
+	if st.Looks == 1 {
+		from = "one walk"
+	}
+	v.Sources = fmt.Sprintf("%s, the last %s", from, ago(days))
+	if days >= 1 {
+		v.Sources += fmt.Sprintf("; since then growth by the curve × %.2f", st.Factor)
+		if s.Weather != nil && len(s.Weather.Days) > 0 {
+			v.Sources += " and the weather"
+		}
+		v.Sources += ", less what stock ate"
+	}
+	return v
+}
+
+func ago(days float64) string {
+	switch d := math.Floor(days); {
+	case d < 1:
+		return "today"
+	case d < 2:
+		return "yesterday"
+	default:
+		return fmt.Sprintf("%.0f days ago", d)
+	}
+}

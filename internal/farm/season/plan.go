@@ -1,0 +1,76 @@
+package season
+
+import (
+	"math"
+	"time"
+
+	"fjell/core/rotation"
+)
+
+// ForecastDays is how far ahead the ridge looks.
+const ForecastDays = 84
+
+// Forecast schedules from the plan's start, or from now once that is past, to the end of the ridge.
+func (s *Season) Forecast(past rotation.Past, extra ...rotation.Pin) rotation.Plan {
+	from := s.planFrom()
+	standing := past.Standing
+	if from.After(s.Now) {
+		standing = s.Recount(from).Standing
+	}
+	return rotation.Schedule(s.Farm, s.Grazers, standing, append(s.pins(), extra...), from, s.Now.AddDate(0, 0, ForecastDays))
+}
+
+func (s *Season) planFrom() time.Time {
+	if s.Plan == nil {
+		return s.Now
+	}
+	start, err := s.Plan.StartsOn.Time(s.Location)
+	if err != nil || start.Before(s.Now) {
+		return s.Now
+	}
+	return start
+}
+
+// PlanEnd is the end of the planned days; past it the forecast goes on by the same scheduler.
+func (s *Season) PlanEnd() time.Time {
+	if s.Plan == nil {
+		return s.Now
+	}
+	start, err := s.Plan.StartsOn.Time(s.Location)
+	if err != nil {
+		return s.Now
+	}
+	return start.AddDate(0, 0, s.Plan.Days)
+}
+
+func (s *Season) pins() []rotation.Pin {
+	var out []rotation.Pin
+	if s.Plan == nil {
+		return nil
+	}
+	for _, pin := range s.Plan.Pins {
+		m, okMob := s.MobIndex[pin.MobID]
+		p, okPaddock := s.ByID[pin.PaddockID]
+		if okMob && okPaddock {
+			out = append(out, RotationPin(m, p, pin.EnterAt, pin.LeaveAt))
+		}
+	}
+	return out
+}
+
+// RotationPin is a pin as the scheduler knows it; without leave it may end by the rules.
+func RotationPin(mob, paddock int, enter time.Time, leave *time.Time) rotation.Pin {
+	pin := rotation.Pin{Mob: mob, Paddock: paddock, Enter: enter}
+	if leave != nil {
+		pin.Leave = *leave
+	}
+	return pin
+}
+
+// DaysOrNil keeps +Inf, which JSON cannot carry, off the wire.
+func DaysOrNil(d float64) *float64 {
+	if math.IsInf(d, 0) || math.IsNaN(d) || d > 299 {
+		return nil
+	}
+	return &d
+}

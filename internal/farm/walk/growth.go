@@ -1,0 +1,252 @@
+package walk
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"sort"
+	"time"
+
+	"fjell/core/forage"
+	"fjell/core/quantity"
+	"fjell/core/reference"
+	"fjell/core/rotation"
+	"fjell/core/working"
+	"fjell/internal/farm"
+	"fjell/internal/farm/facts"
+	"fjell/internal/farm/season"
+	"fjell/internal/store"
+)
+
+// GrowthDial sets growth against what stock eat: the farm's, or one mob's on its own ground.
+type GrowthDial struct {
+	Name      string          `json:"name"`
+	MobID     string          `json:"mob_id"` // empty: the farm
+	State     forage.State    `json:"state" enum:"above,watch,act"`
+	Growth    *working.Figure `json:"growth,omitempty"` // nil until two walks were made
+	BreakEven *working.Figure `json:"break_even,omitempty"`
+	Walks     []WalkGrowth    `json:"walks" nullable:"false"`
+	Sentence  string          `json:"sentence"`
+	Most      float64         `json:"scale_most_kg_dm_ha_day"` // where the dial ends
+}
+
+// WalkGrowth is growth measured up to a walk.
+type WalkGrowth struct {
+	At   time.Time `json:"at"`
+	Rate float64   `json:"growth_kg_dm_ha_day"`
+	N    int       `json:"paddocks"`
+}
+
+// SwardGrowth is growth on one sward up to the last walk, against what its curve expects.
+type SwardGrowth struct {
+	SwardID  string  `json:"sward_id"`
+	Name     string  `json:"name"`
+	Rate     float64 `json:"growth_kg_dm_ha_day"`
+	Expected float64 `json:"expected_kg_dm_ha_day"`
+	Factor   float64 `json:"growth_factor_learned"` // mean of its paddocks
+	N        int     `json:"paddocks"`
+	Curve    string  `json:"curve"` // the growth curve it follows on this farm
+}
+
+// CurveInput chooses the growth curve that a sward follows on a farm.
+type CurveInput struct {
+	SwardID string `json:"sward_id"`
+	Curve   string `json:"curve" doc:"empty: the sward's usual one"`
+}
+
+// SetCurve chooses the growth curve that a sward follows on this farm: the climate's, where it is not the usual one.
+func (s *Service) SetCurve(ctx context.Context, a farm.Actor, version int, in CurveInput) (GrowthView, error) {
+	lib := reference.Load()
+	if _, err := lib.Sward(in.SwardID); err != nil {
+		return GrowthView{}, err
+	}
+	if in.Curve != "" {
+		if _, err := lib.Curve(in.Curve); err != nil {
+			return GrowthView{}, quantity.Refuse("curve", in.Curve, "is not a growth curve of the reference list")
+		}
+	}
+	err := s.Write(ctx, a, farm.Request{Kind: "curve", Body: []any{version, in}}, func(tx *facts.Writing) error {
+		if err := tx.BumpFarm(version); err != nil {
+			return err
+		}
+		row := tx.Farm
+		curves := map[string]string{}
+		for sward, curve := range row.Curves.V {
+			curves[sward] = curve
+		}
+		if curves[in.SwardID] = in.Curve; in.Curve == "" {
+			delete(curves, in.SwardID)
+		}
+		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("curves", store.JSON[map[string]string]{V: curves}).Error
+	})
+	return farm.After(err, func() (GrowthView, error) { return s.Growth(ctx, a) })
+}
+
+// DoubtView names a walk that likely read wrong.
+type DoubtView struct {
+	MeasurementID string    `json:"measurement_id"`
+	PaddockID     string    `json:"paddock_id"`
+	Paddock       string    `json:"paddock"`
+	At            time.Time `json:"at"`
+	High          bool      `json:"high"`
+	Sentence      string    `json:"sentence"`
+}
+
+// GrowthView is what grew between the walks.
+type GrowthView struct {
+	Version int           `json:"version"` // of the farm's settings, the curves among them
+	Farm    GrowthDial    `json:"farm"`
+	Mobs    []GrowthDial  `json:"mobs" nullable:"false"`
+	Swards  []SwardGrowth `json:"swards" nullable:"false"`
+	Doubts  []DoubtView   `json:"doubts" nullable:"false"`
+}
+
+// Growth is what grew between the walks, by sward and farm, against break-even growth.
+func (s *Service) Growth(ctx context.Context, a farm.Actor) (GrowthView, error) {
+	se, err := s.Season(ctx, a)
+	if err != nil {
+		return GrowthView{}, err
+	}
+	return growth(se), nil
+}
+
+// growthDays is how far back growth is looked at.
+const growthDays = 70
+
+func growth(s *season.Season) GrowthView {
+	past := s.Past()
+	since := s.Now.AddDate(0, 0, -growthDays)
+	looks := make([][]forage.Look, len(s.Paddocks))
+	for _, f := range s.Looks {
+		if f.At.After(since) {
+			looks[f.Paddock] = append(looks[f.Paddock], forage.Look{At: f.At, Mass: f.Mass, ID: f.ID, Walk: isWalk(s, f.ID)})
+		}
+	}
+	pieces := make([][]forage.Piece, len(s.Paddocks))
+	for p := range s.Paddocks {
+		pieces[p] = forage.Pieces(looks[p], past.Bites[p])
+	}
+	walks := walkDays(s, since)
+	all := make([]bool, len(s.Paddocks))
+	for p := range all {
+		all[p] = s.Paddocks[p].Purpose != "loafing"
+	}
+	v := GrowthView{Version: s.Row.Version, Mobs: []GrowthDial{}, Swards: []SwardGrowth{}, Doubts: []DoubtView{}}
+	v.Farm = dial(s, "The farm", "", s.FarmBreakEven(), walks, pieces, all)
+	for i, m := range s.Grazers {
+		if len(s.Grazers) < 2 {
+			break
+		}
+		v.Mobs = append(v.Mobs, dial(s, m.Name, m.ID, s.MobBreakEven(i, m.Demand(s.Now)), walks, pieces, m.Ground))
+	}
+	swardGrowth(s, &v, walks, pieces, past)
+	doubts(s, &v, pieces, past)
+	return v
+}
+
+func isWalk(s *season.Season, id string) bool {
+	i, ok := s.MeasurementAt[id]
+	return ok && s.Measured[i].Method != season.CarriedMethod
+}
+
+// walkDays are the days of walks, newest last.
+func walkDays(s *season.Season, since time.Time) []time.Time {
+	var measured []time.Time
+	for _, m := range s.Measured {
+		if m.Method != season.CarriedMethod && !m.MeasuredAt.Before(since) {
+			measured = append(measured, m.MeasuredAt)
+		}
+	}
+	return forage.WalkDays(measured)
+}
+
+func dial(s *season.Season, name, mobID string, breakEven *working.Figure, walks []time.Time, pieces [][]forage.Piece, ground []bool) GrowthDial {
+	d := GrowthDial{Name: name, MobID: mobID, State: forage.Above, BreakEven: breakEven, Walks: []WalkGrowth{}}
+	var rates []float64
+	for k := 1; k < len(walks); k++ {
+		var list []forage.PaddockGrowth
+		for p, pad := range s.Paddocks {
+			if rate, ok := forage.Between(pieces[p], walks[k-1], walks[k]); ok && ground[p] {
+				list = append(list, forage.PaddockGrowth{Name: pad.Name, AreaHa: pad.Shape.AreaHa, Rate: rate})
+			}
+		}
+		step, err := forage.MeanGrowth(list)
+		if err != nil {
+			continue
+		}
+		f := working.Of("walks and looks back of the stretch, what stock ate added back; closed ground counts too", step)
+		d.Growth = &f
+		rates = append(rates, f.Value)
+		d.Walks = append(d.Walks, WalkGrowth{walks[k], f.Value, len(list)})
+		d.Most = math.Max(d.Most, f.Value)
+	}
+	switch {
+	case d.Growth == nil:
+		d.Sentence = "Growth shows after the second walk."
+	case breakEven == nil:
+		d.Sentence = "No stock eat here: nothing to set growth against."
+	default:
+		d.Most = math.Max(d.Most, breakEven.Value)
+		d.State = forage.Verdict(rates, breakEven.Value)
+		d.Sentence = map[forage.State]string{forage.Above: "More grows than they eat: a surplus is building.",
+			forage.Watch: "Less grew than they eat, at one walk: watch the next one.",
+			forage.Act:   "Less grew than they eat, two walks in a row: act now: slow the round, feed, or sell."}[d.State]
+	}
+	d.Most = math.Ceil(d.Most*1.25/10) * 10
+	return d
+}
+
+func swardGrowth(s *season.Season, v *GrowthView, walks []time.Time, pieces [][]forage.Piece, past rotation.Past) {
+	by := map[string]*SwardGrowth{}
+	area := map[string]float64{}
+	for p, pad := range s.Paddocks {
+		if len(walks) < 2 {
+			break
+		}
+		rate, ok := forage.Between(pieces[p], walks[len(walks)-2], walks[len(walks)-1])
+		if !ok {
+			continue
+		}
+		g := by[pad.SwardID]
+		if g == nil {
+			g = &SwardGrowth{SwardID: pad.SwardID, Name: pad.Sward.Name, Curve: s.CurveOf(pad.Sward)}
+			by[pad.SwardID] = g
+		}
+		expected, _ := s.Farm.GrowthOn(p, rotation.Standing{Mass: past.Standing[p].Mass}, s.Now)
+		a := pad.Shape.AreaHa
+		g.N++
+		g.Rate, g.Expected, g.Factor = g.Rate+a*rate, g.Expected+a*expected, g.Factor+a*past.Standing[p].Factor
+		area[pad.SwardID] += a
+	}
+	for id, g := range by {
+		g.Rate, g.Expected, g.Factor = g.Rate/area[id], g.Expected/area[id], g.Factor/area[id]
+		v.Swards = append(v.Swards, *g)
+	}
+	sort.Slice(v.Swards, func(a, b int) bool { return v.Swards[a].Name < v.Swards[b].Name })
+}
+
+func doubts(s *season.Season, v *GrowthView, pieces [][]forage.Piece, past rotation.Past) {
+	for p, pad := range s.Paddocks {
+		var walked []forage.Piece
+		for _, piece := range pieces[p] {
+			if !piece.Grazed { // what stock took is too uncertain to blame a walk
+				walked = append(walked, piece)
+			}
+		}
+		look, high, found := forage.Doubtful(walked, func(piece forage.Piece) (float64, float64) {
+			middle := rotation.Standing{Mass: (piece.From.Mass + piece.Until.Mass) / 2, Factor: past.Standing[p].Factor}
+			expected, peak := s.Farm.GrowthOn(p, middle, piece.Until.At)
+			low, top := forage.Plausible(expected, peak)
+			return low - piece.Slack(), top + piece.Slack()
+		})
+		if !found || !look.Walk || look.At.Before(s.Now.AddDate(0, 0, -season.OddDays)) {
+			continue
+		}
+		word := "low"
+		if high {
+			word = "high"
+		}
+		v.Doubts = append(v.Doubts, DoubtView{look.ID, pad.ID, pad.Name, look.At, high,
+			fmt.Sprintf("The walk of %s on %s likely read too %s: growth before and after it cannot be otherwise.", pad.Name, look.At.In(s.Location).Format("2 January"), word)})
+	}
+}

@@ -1,0 +1,32 @@
+// Package house puts the places of a farm together over one database.
+package house
+
+import (
+	"fjell/internal/farm"
+	"fjell/internal/farm/facts"
+	"fjell/internal/farm/ground"
+	"fjell/internal/farm/herd"
+	"fjell/internal/farm/moves"
+	"fjell/internal/farm/people"
+	"fjell/internal/farm/season"
+	"fjell/internal/farm/today"
+	"fjell/internal/farm/walk"
+)
+
+// House is every place, each with what a person can do there.
+type House struct {
+	Farm   *farm.Service
+	People *people.Service
+	Ground *ground.Service
+	Herd   *herd.Service
+	Walk   *walk.Service
+	Moves  *moves.Service
+	Today  *today.Service
+}
+
+// New opens the places over a service, which may have no database when only their shape is wanted.
+func New(service *farm.Service) *House {
+	seasons := &season.Service{Service: &facts.Service{Service: service}}
+	return &House{Farm: service, People: &people.Service{Service: service}, Ground: ground.On(seasons), Herd: &herd.Service{Service: seasons},
+		Walk: walk.On(seasons), Moves: &moves.Service{Service: seasons}, Today: &today.Service{Service: seasons}}
+}
