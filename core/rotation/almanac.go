@@ -31,13 +31,13 @@ func newAlmanac(farm Farm, mobs []Mob, from, until time.Time) *almanac {
 	}
 	days := len(a.midnights) - 1
 	weather := make([]float64, days)
-	noon := make([]time.Time, days)
+	noon, number := make([]time.Time, days), make([]int, days)
 	for d := range days {
 		weather[d] = 1
 		begin := a.midnights[d].In(farm.Location)
 		noon[d] = time.Date(begin.Year(), begin.Month(), begin.Day(), 12, 0, 0, 0, farm.Location)
-		if farm.Weather != nil {
-			weather[d] = farm.Weather(noon[d])
+		if number[d] = DayNumber(noon[d], farm.Location); len(farm.Weather.Values) > 0 {
+			weather[d] = farm.Weather.On(number[d])
 		}
 	}
 	seen := map[forage.Curve]int{}
@@ -58,7 +58,7 @@ func newAlmanac(farm Farm, mobs []Mob, from, until time.Time) *almanac {
 	for _, m := range mobs {
 		demand := make([]float64, days)
 		for d := range days {
-			demand[d] = m.Demand(noon[d])
+			demand[d] = m.Demand.On(number[d])
 		}
 		a.demand = append(a.demand, demand)
 	}

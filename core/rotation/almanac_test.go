@@ -12,6 +12,27 @@ import (
 	"fjell/core/forage"
 )
 
+// everyDay puts a figure on each day of the years around the start.
+func everyDay(figure func(day time.Time) float64) Daily {
+	d := Daily{First: DayNumber(start, time.UTC) - 400}
+	for n := range 1600 {
+		d.Values = append(d.Values, figure(time.Unix(int64(d.First+n)*86400, 0).UTC()))
+	}
+	return d
+}
+
+func TestADayOutsideTakesTheNearest(t *testing.T) {
+	d := Daily{First: 100, Values: []float64{1, 2, 3}}
+	for day, want := range map[int]float64{99: 1, 100: 1, 101: 2, 102: 3, 500: 3} {
+		assert.Equal(t, want, d.On(day), day)
+	}
+	assert.Zero(t, Daily{}.On(3))
+	assert.Equal(t, 7.0, Steady(7).On(-40))
+	kiritimati := time.FixedZone("far east", 14*3600)
+	assert.Equal(t, 1, DayNumber(time.Date(1970, 1, 1, 11, 0, 0, 0, time.UTC), kiritimati), "the place's own day")
+	assert.Equal(t, -1, DayNumber(time.Date(1969, 12, 31, 23, 59, 0, 0, time.UTC), time.UTC))
+}
+
 // Walking the days one by one with the growth curve must come to the same day as the sums of the almanac.
 func TestDaysToIsWhatWalkingTheDaysComesTo(t *testing.T) {
 	oslo, err := time.LoadLocation("Europe/Oslo")
@@ -23,7 +44,7 @@ func TestDaysToIsWhatWalkingTheDaysComesTo(t *testing.T) {
 			f.Paddocks[0].Curve[m] = rapid.Float64Range(0, 1.6).Draw(t, "month")
 		}
 		dry := rapid.Float64Range(0.2, 1.2).Draw(t, "weather")
-		f.Weather = func(day time.Time) float64 { return dry + 0.1*float64(day.YearDay()%3) }
+		f.Weather = everyDay(func(day time.Time) float64 { return dry + 0.1*float64(day.YearDay()%3) })
 		factor := rapid.Float64Range(0.4, 2).Draw(t, "factor")
 		mass := rapid.Float64Range(300, 4000).Draw(t, "mass")
 		target := rapid.Float64Range(400, 5500).Draw(t, "target")
@@ -52,7 +73,7 @@ func TestAnAlmanacKnowsItsDays(t *testing.T) {
 	f := farmOf(2, 1)
 	f.Location = oslo
 	mob := mobOn(f, "cows", 0, Nowhere, everywhere)
-	mob.Demand = func(day time.Time) float64 { return float64(day.In(oslo).YearDay()) }
+	mob.Demand = everyDay(func(day time.Time) float64 { return float64(day.YearDay()) })
 	from := time.Date(2026, 3, 27, 22, 30, 0, 0, time.UTC) // half past eleven at night on the 27th; clocks go forward on the 29th
 	a := newAlmanac(f, []Mob{mob}, from, from.AddDate(0, 0, 5))
 	for h := range 5 * 24 {

@@ -67,10 +67,10 @@ func Yearly(from, until, why string, about time.Time, loc *time.Location) ([]Clo
 type Mob struct {
 	ID     string
 	Name   string
-	Limits []grazing.Limits            // one a paddock
-	Ground []bool                      // paddocks it may graze
-	Demand func(day time.Time) float64 // kg DM from pasture on that day
-	In     int                         // paddock it stands in, or Nowhere
+	Limits []grazing.Limits // one a paddock
+	Ground []bool           // paddocks it may graze
+	Demand Daily            // kg DM from pasture
+	In     int              // paddock it stands in, or Nowhere
 	Since  time.Time
 }
 
@@ -82,8 +82,8 @@ type Farm struct {
 	Paddocks    []Paddock
 	Location    *time.Location
 	Southern    bool
-	MoveMinutes []int                       // minutes after midnight at which stock are moved, ascending
-	Weather     func(day time.Time) float64 // moisture times warmth, against an ordinary year; nil: 1
+	MoveMinutes []int // minutes after midnight at which stock are moved, ascending
+	Weather     Daily // moisture times warmth, against an ordinary year; none: 1
 
 	almanac *almanac // see WithAlmanac
 }
@@ -320,7 +320,7 @@ func FeedUntil(farm Farm, mob Mob, p int, s Standing, now time.Time) (until time
 		r.advance(until)
 		r.settle(0)
 	}
-	if d := mob.Demand(now); d > 0 {
+	if d := mob.Demand.On(DayNumber(now, farm.Location)); d > 0 {
 		giveDays = s.HalfWidthAt(now, s.Mass) * farm.Paddocks[p].AreaHa * l.U / d
 	}
 	return until, giveDays

@@ -30,7 +30,7 @@ func farmOf(n int, area float64) Farm {
 }
 
 func mobOn(f Farm, name string, demand float64, in int, ground func(p int) bool) Mob {
-	m := Mob{ID: name, Name: name, In: in, Since: start.Add(-24 * time.Hour), Demand: func(time.Time) float64 { return demand }}
+	m := Mob{ID: name, Name: name, In: in, Since: start.Add(-24 * time.Hour), Demand: Steady(demand)}
 	for p := range f.Paddocks {
 		m.Limits = append(m.Limits, leys)
 		m.Ground = append(m.Ground, ground(p))
@@ -282,7 +282,7 @@ func TestWeatherAndLearnedFactorDriveGrowth(t *testing.T) {
 	assert.Less(t, stopped.Factor, slow.Factor)
 	assert.Greater(t, f.DaysTo(0, slow, 4500, until), f.DaysTo(0, Standing{Mass: slow.Mass}, 4500, until), "and so it takes longer to come")
 	dry := f
-	dry.Weather = func(time.Time) float64 { return 0.3 }
+	dry.Weather = Steady(0.3)
 	assert.Less(t, Recount(dry, nil, guesses, nil, measured[:2], start, until).Mass[0], Recount(f, nil, guesses, nil, measured[:2], start, until).Mass[0])
 }
 

@@ -62,7 +62,7 @@ func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to ti
 	days := farm.days(mobs, now, to.AddDate(0, 0, horizonDays+1))
 	s := &scheduler{runner: newRunner(farm, mobs, standing, days, now), standing: append([]Standing(nil), standing...), to: to}
 	ordinary := farm
-	ordinary.Weather, ordinary.almanac = nil, nil
+	ordinary.Weather, ordinary.almanac = Daily{}, nil
 	s.ordinary = newAlmanac(ordinary, mobs, now, to.AddDate(0, 0, 2))
 	s.open = make([]int, len(mobs))
 	s.leaveAt = make([]time.Time, len(mobs))

@@ -4,8 +4,10 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"time"
 
 	"fjell/core/forage"
+	"fjell/core/rotation"
 	"fjell/core/stock"
 	"fjell/internal/farm/herd"
 	"fjell/internal/farm/walk"
@@ -80,9 +82,15 @@ func (b *builder) births(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	for _, d := range view.Days {
-		b.growth[d.Day] = d.Moisture * d.Warmth
+	first, err := time.Parse(time.DateOnly, view.Days[0].Day)
+	if err != nil {
+		return err
 	}
+	b.growth = rotation.Daily{First: rotation.DayNumber(first, time.UTC) - 1, Values: []float64{1}} // ordinary before and after
+	for _, d := range view.Days {
+		b.growth.Values = append(b.growth.Values, d.Moisture*d.Warmth)
+	}
+	b.growth.Values = append(b.growth.Values, 1)
 	return nil
 }
 

@@ -74,8 +74,8 @@ type builder struct {
 	start    map[string]float64 // truth's mass on the first day
 	first    time.Time
 	mobs     [2]string
-	classes  map[string]string  // id of each class of stock, by name
-	growth   map[string]float64 // weather's share of growth, by day
+	classes  map[string]string // id of each class of stock, by name
+	growth   rotation.Daily    // weather's share of growth
 }
 
 // building is the demo's account until its farm is there: who finds it found a demo that was stopped while it built.
@@ -123,7 +123,7 @@ func skarnvollOf(ctx context.Context, house *house.House, account farm.Account) 
 	if err != nil {
 		return err
 	}
-	b := &builder{house: house, rng: rand.New(rand.NewPCG(61, 10)), loc: loc, fieldIDs: map[string]string{}, factor: map[string]float64{}, start: map[string]float64{}, classes: map[string]string{}, growth: map[string]float64{}}
+	b := &builder{house: house, rng: rand.New(rand.NewPCG(61, 10)), loc: loc, fieldIDs: map[string]string{}, factor: map[string]float64{}, start: map[string]float64{}, classes: map[string]string{}}
 	centre := land.Position{9.214, 61.137}
 	b.plane = land.NewPlane(centre)
 	b.actor = farm.Actor{UserID: account.ID, FarmID: b.id(), Role: farm.Owner}
@@ -313,12 +313,7 @@ func (b *builder) truth(ctx context.Context, at time.Time) (map[string]float64, 
 	if err != nil {
 		return nil, err
 	}
-	f := rotation.Farm{Location: b.loc, MoveMinutes: []int{480, 1080}, Weather: func(at time.Time) float64 {
-		if g, ok := b.growth[at.In(b.loc).Format(time.DateOnly)]; ok {
-			return g
-		}
-		return 1
-	}}
+	f := rotation.Farm{Location: b.loc, MoveMinutes: []int{480, 1080}, Weather: b.growth}
 	index, mobIndex := map[string]int{}, map[string]int{}
 	var known []rotation.Measured
 	for i, p := range view.Paddocks {
@@ -338,7 +333,7 @@ func (b *builder) truth(ctx context.Context, at time.Time) (map[string]float64, 
 	for i, m := range mobs {
 		mobIndex[m.ID] = i
 		demand := m.Demand.Value * 1.05 // real animals eat a little more than the book
-		rm := rotation.Mob{Demand: func(time.Time) float64 { return demand }}
+		rm := rotation.Mob{Demand: rotation.Steady(demand)}
 		for range f.Paddocks {
 			rm.Limits = append(rm.Limits, grazing.Limits{Residual: 1200, Entry: 2000, U: 0.97})
 		}

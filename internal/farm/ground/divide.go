@@ -310,7 +310,7 @@ func (w *workbench) divideBySize(in DivideInput, zones []land.Zone) (land.Divisi
 		if w.mob < 0 {
 			return land.Division{}, quantity.Refuse("mob_id", "", "days of feed need a mob that eats it")
 		}
-		demand := w.Grazers[w.mob].Demand(w.Now)
+		demand := w.DemandNow(w.mob)
 		size, unit, whole = in.Days*demand, "kg DM", 0
 		for _, z := range zones {
 			whole += z.Region.AreaHa() * z.Weight
@@ -365,7 +365,7 @@ func (w *workbench) view(in DivideInput, d land.Division) (DivisionView, error) 
 		Parts: []PartView{}, Cuts: [][]land.Position{}, LeaveHere: []land.Position{}, MobsStanding: standingIn(w.Season.Picture, w.field.ID)}
 	figures := grazing.LayoutIn{NewFenceM: d.NewFenceM, Stay: in.Stay, Rest: in.Rest, SharedIs: quantity.Kilogram}
 	if w.mob >= 0 {
-		figures.Demand = w.Grazers[w.mob].Demand(w.Now)
+		figures.Demand = w.DemandNow(w.mob)
 		for i, pad := range w.Paddocks {
 			if _, closed := w.Farm.Paddocks[i].ClosedAt(w.Now); !closed && pad.FieldID != w.field.ID && w.Grazers[w.mob].Ground[i] {
 				figures.Others++

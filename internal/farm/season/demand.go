@@ -3,10 +3,10 @@ package season
 import (
 	"fmt"
 	"strings"
-	"time"
 
 	"fjell/core/grazing"
 	"fjell/core/quantity"
+	"fjell/core/rotation"
 	"fjell/core/working"
 	"fjell/internal/farm/facts"
 )
@@ -40,11 +40,20 @@ func (s *Season) breakEven(demand float64, ground []bool, source string) *workin
 	return &f
 }
 
-// mobDemand is what a mob eats from pasture on the day of a moment, kg DM.
-func mobDemand(p *facts.Picture, mobID string) func(time.Time) float64 {
+// span is the days that may be asked about: those of records that bear on the present, and those that a forecast sees
+// grow.
+func span(p *facts.Picture) (first, until int) {
 	today := p.Number(p.Now)
-	first, until := today-450, today+ForecastDays+310
-	days := make([]float64, until-first) // worked out at once: it is read by many at a time
+	return today - 450, today + ForecastDays + 310
+}
+
+// DemandNow is what a mob eats from pasture today, kg DM.
+func (s *Season) DemandNow(mob int) float64 { return s.Grazers[mob].Demand.On(s.Number(s.Now)) }
+
+// mobDemand is what a mob eats from pasture on each day, kg DM.
+func mobDemand(p *facts.Picture, mobID string) rotation.Daily {
+	first, until := span(p)
+	days := make([]float64, until-first)
 	for g, series := range p.Herd.Series(first, until) {
 		if p.Herd.Groups[g].Mob == mobID {
 			for d, point := range series {
@@ -52,9 +61,7 @@ func mobDemand(p *facts.Picture, mobID string) func(time.Time) float64 {
 			}
 		}
 	}
-	return func(at time.Time) float64 {
-		return days[min(max(p.Number(at)-first, 0), len(days)-1)]
-	}
+	return rotation.Daily{First: first, Values: days}
 }
 
 // FarmDemand is what all mobs together eat from pasture on a day, with its working.

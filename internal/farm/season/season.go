@@ -32,8 +32,12 @@ func Of(p *facts.Picture) (*Season, error) {
 	s.Past = sync.OnceValue(func() rotation.Past { return s.Recount(s.Now) })
 	s.Ahead = sync.OnceValue(func() rotation.Plan { return s.Forecast(s.Past()) })
 	s.Farm = rotation.Farm{Location: p.Location, Southern: p.Row.Latitude < 0, MoveMinutes: p.Row.MoveMinutes.V}
+	first, until := span(p)
 	if p.Weather != nil {
-		s.Farm.Weather = func(at time.Time) float64 { return p.Weather.Growth(p.Number(at)) }
+		s.Farm.Weather = rotation.Daily{First: first}
+		for n := first; n < until; n++ {
+			s.Farm.Weather.Values = append(s.Farm.Weather.Values, p.Weather.Growth(n))
+		}
 	}
 	lib := reference.Load()
 	for _, pad := range p.Paddocks {

@@ -96,7 +96,7 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 			v.FenceKV = math.Max(v.FenceKV, ref.MinimumFenceKV)
 		}
 	}
-	demand := rm.Demand(s.Now)
+	demand := s.DemandNow(i)
 	if rm.In != rotation.Nowhere {
 		p := rm.In
 		st, l := past.Standing[p], rm.Limits[p]

@@ -137,7 +137,7 @@ func growth(s *season.Season) GrowthView {
 		if len(s.Grazers) < 2 {
 			break
 		}
-		v.Mobs = append(v.Mobs, dial(s, m.Name, m.ID, s.MobBreakEven(i, m.Demand(s.Now)), walks, pieces, m.Ground))
+		v.Mobs = append(v.Mobs, dial(s, m.Name, m.ID, s.MobBreakEven(i, s.DemandNow(i)), walks, pieces, m.Ground))
 	}
 	swardGrowth(s, &v, walks, pieces, past)
 	doubts(s, &v, pieces, past)
