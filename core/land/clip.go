@@ -87,7 +87,7 @@ func clip(g Region, left, right float64) (Region, [][2]Point) {
 			used[k] = true
 			loop = append(loop, chains[k].points...)
 		}
-		if loop = tidy(loop); len(loop) >= 3 && math.Abs(loop.SignedArea()) > 1e-6 {
+		if loop = tidy(loop); len(loop) >= 3 {
 			out = append(out, loop)
 		}
 	}
@@ -143,6 +143,70 @@ func crossAt(a, b Point, x float64) Point {
 		return b
 	}
 	return Point{x, a.Y + (x-a.X)/(b.X-a.X)*(b.Y-a.Y)}
+}
+
+// crumbM2 is ground that nobody fences off: a thumb's breadth square of it.
+const crumbM2 = 1e-3
+
+// band is the ground between two neighbouring lines, and the fences on the right one.
+type band struct {
+	loops  Region
+	fences [][2]Point
+}
+
+// weld leaves crumbs, which a line cuts off a tip, with the ground they hang on: the neighbour takes their outline in the
+// place of the fence, which falls away on both sides.
+func weld(bands []band) {
+	for i := range bands {
+		kept := bands[i].loops[:0]
+		for _, loop := range bands[i].loops {
+			if math.Abs(loop.SignedArea()) > crumbM2 || !weldLoop(bands, i, loop) {
+				kept = append(kept, loop)
+			}
+		}
+		bands[i].loops = kept
+	}
+}
+
+// weldLoop gives one crumb to the band it hangs on, if it hangs by one fence alone.
+func weldLoop(bands []band, of int, crumb Ring) bool {
+	left, at, start, found := 0, 0, 0, 0
+	for b := max(0, of-1); b <= of; b++ { // fences stand on the right of their band
+		for f, fence := range bands[b].fences {
+			for k, from := range crumb {
+				to := crumb[(k+1)%len(crumb)]
+				if from == fence[0] && to == fence[1] || from == fence[1] && to == fence[0] {
+					left, at, start = b, f, k
+					found++
+				}
+			}
+		}
+	}
+	if found != 1 {
+		return false
+	}
+	neighbour := left
+	if left == of {
+		neighbour = of + 1
+	}
+	// The crumb runs along the fence from one corner to the next; its neighbour runs the other way, and round the crumb now.
+	from, to := crumb[start], crumb[(start+1)%len(crumb)]
+	for l, loop := range bands[neighbour].loops {
+		for k, p := range loop {
+			if p != to || loop[(k+1)%len(loop)] != from {
+				continue
+			}
+			round := append(Ring{}, loop[:k+1]...)
+			for j := 2; j < len(crumb); j++ {
+				round = append(round, crumb[(start+j)%len(crumb)])
+			}
+			bands[neighbour].loops[l] = append(round, loop[k+1:]...)
+			fences := bands[left].fences
+			bands[left].fences = append(fences[:at:at], fences[at+1:]...)
+			return true
+		}
+	}
+	return false
 }
 
 func tidy(r Ring) Ring {

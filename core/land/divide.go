@@ -162,7 +162,11 @@ func LeastFence(g Region, n int, zones ...Zone) (direction, fenceM float64) {
 			}
 		}
 	}
-	return math.Mod(direction+180, 180), fenceM
+	if math.IsInf(fenceM, 1) {
+		return 0, fenceM // there is nothing to share out
+	}
+	s := newSweep(g, zones, direction)
+	return math.Mod(direction+180, 180), s.divide(s.equalCuts(n)).NewFenceM // the search counts fences round crumbs too
 }
 
 // LongestSide is the direction of the longest straight run of the outer boundary; corners that turn it less than two

@@ -77,7 +77,7 @@ func Merge(a, b Region) (merged Region, freedM float64, err error) {
 	if freedM < Weld {
 		return nil, 0, quantity.Refuse("paddocks", nil, "these two do not share a fence: only neighbours can be joined")
 	}
-	for _, g := range group(m.trace(half)) {
+	for _, g := range m.group(m.trace(half)) {
 		merged = append(merged, g...)
 	}
 	return merged.straightened(woven), freedM, nil
@@ -104,7 +104,7 @@ func Rest(ground Region, parts []Region) (rest Region, woven []Region) {
 			lay(line{l.to, l.from})
 		}
 	}
-	for _, g := range group(m.trace(half)) {
+	for _, g := range m.group(m.trace(half)) {
 		// A long sliver thinner than a post is no ground.
 		if g[0].SignedArea() > Weld*g[0].Length() {
 			rest = append(rest, g...)

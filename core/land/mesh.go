@@ -207,13 +207,53 @@ func faces(g Region, lines []Path, weld float64) ([]Region, []Path) {
 		}
 	}
 	m.prune(half, inner)
-	var cuts []Path
 	for l := range inner {
 		half[l], half[line{l.to, l.from}] = true, true
+	}
+	loops := m.trace(half)
+	for m.dropCrumbs(loops, half, inner) {
+		loops = m.trace(half)
+	}
+	var cuts []Path
+	for l := range inner {
 		cuts = append(cuts, Path{m.nodes[l.from], m.nodes[l.to]})
 	}
 	sort.Slice(cuts, func(i, j int) bool { return before(cuts[i], cuts[j]) })
-	return group(m.trace(half)), cuts
+	return m.group(loops), cuts
+}
+
+func (m *mesh) ring(loop []int) Ring {
+	ring := make(Ring, len(loop))
+	for i, n := range loop {
+		ring[i] = m.nodes[n]
+	}
+	return ring
+}
+
+// dropCrumbs takes away fences that cut off nothing but a crumb: it stays with the ground it hangs on. It is true when there
+// were any.
+func (m *mesh) dropCrumbs(loops [][]int, half, inner map[line]bool) bool {
+	dropped := false
+	for _, loop := range loops {
+		if math.Abs(m.ring(loop).SignedArea()) > crumbM2 {
+			continue
+		}
+		var fences []line
+		for i, a := range loop {
+			b := loop[(i+1)%len(loop)]
+			if l := (line{min(a, b), max(a, b)}); inner[l] {
+				fences = append(fences, l)
+			}
+		}
+		if len(fences) == 1 {
+			l := fences[0]
+			delete(inner, l)
+			delete(half, l)
+			delete(half, line{l.to, l.from})
+			dropped = true
+		}
+	}
+	return dropped
 }
 
 func before(a, b Path) bool {
@@ -252,8 +292,8 @@ func (m *mesh) prune(half, inner map[line]bool) {
 	}
 }
 
-// trace follows directed lines around the ground on their left and returns the rings.
-func (m *mesh) trace(half map[line]bool) []Ring {
+// trace follows directed lines around the ground on their left and returns the rings, by their nodes.
+func (m *mesh) trace(half map[line]bool) [][]int {
 	type spoke struct {
 		angle float64
 		to    int
@@ -272,15 +312,15 @@ func (m *mesh) trace(half map[line]bool) []Ring {
 		return all[i].from < all[j].from || all[i].from == all[j].from && all[i].to < all[j].to
 	})
 	used := map[line]bool{}
-	var rings []Ring
+	var loops [][]int
 	for _, start := range all {
 		if used[start] {
 			continue
 		}
-		var ring Ring
+		var loop []int
 		for l := start; !used[l]; {
 			used[l] = true
-			ring = append(ring, m.nodes[l.from])
+			loop = append(loop, l.from)
 			// The ground lies left: the next line is the first one clockwise from where we came.
 			back := math.Atan2(m.nodes[l.from].Y-m.nodes[l.to].Y, m.nodes[l.from].X-m.nodes[l.to].X)
 			spokes := out[l.to]
@@ -293,11 +333,20 @@ func (m *mesh) trace(half map[line]bool) []Ring {
 			}
 			l = line{l.to, spokes[k].to}
 		}
-		if len(ring) >= 3 && math.Abs(ring.SignedArea()) > 1e-6 {
+		loops = append(loops, loop)
+	}
+	return loops
+}
+
+// group is loops as rings, each outer one with its holes.
+func (m *mesh) group(loops [][]int) []Region {
+	var rings []Ring
+	for _, loop := range loops {
+		if ring := m.ring(loop); len(ring) >= 3 && math.Abs(ring.SignedArea()) > 1e-6 {
 			rings = append(rings, ring)
 		}
 	}
-	return rings
+	return group(rings)
 }
 
 // group gives each outer ring the holes that lie in it.

@@ -100,6 +100,32 @@ func TestEqualFeedProperties(t *testing.T) {
 	})
 }
 
+// A tip of ground that a fence would cut off by less than a hand stays with the part it hangs on: it was left out of the one
+// side and its fence kept on the other.
+func TestACrumbStaysWhereItHangs(t *testing.T) {
+	for _, over := range []float64{-0.0005, -1e-9, 0, 1e-9, 0.0002, 0.0005} {
+		tip, g := 50.0, Region(nil)
+		for range 20 { // the fence moves a little with the tip
+			g = Region{Ring{{0, 0}, {100, 0}, {100, 40}, {10, 40}, {tip, 50}, {0, 60}}}
+			tip = newSweep(g, nil, 0).equalCuts(2)[0] + over
+		}
+		for _, direction := range []float64{0, 180} {
+			d, err := Divide(g, 2, direction)
+			require.NoError(t, err)
+			assert.True(t, d.Whole, "%g m over", over)
+			require.Len(t, d.Cuts, 1)
+			assert.InDelta(t, 40, d.NewFenceM, 0.01)
+			rings, area := 0, 0.0
+			for _, p := range d.Parts {
+				rings += len(p.Region)
+				area += p.AreaHa
+			}
+			assert.Equal(t, 2, rings)
+			assert.InDelta(t, g.AreaHa(), area, 1e-12, "nothing of the ground is lost")
+		}
+	}
+}
+
 func TestSizesAndStripsProperties(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		g, _ := ground(t)
@@ -175,7 +201,8 @@ func TestAroundWaterProperties(t *testing.T) {
 		requireCover(t, g, d)
 		requireShared(t, d)
 		for _, p := range d.Parts {
-			assert.InEpsilon(t, d.Parts[0].Weight, p.Weight, 1e-6, "equal shares")
+			// What lies within a metre behind water that stands on an edge goes to whichever cell it hangs on.
+			assert.InEpsilon(t, d.Parts[0].Weight, p.Weight, 1e-4, "equal shares")
 			if len(zones) == 0 {
 				assert.InEpsilon(t, g.AreaHa()/float64(n), p.AreaHa, 1e-4)
 			}
@@ -237,7 +264,7 @@ func TestLeastFenceBeatsEveryDirection(t *testing.T) {
 		assert.InDelta(t, least, d.NewFenceM, 1e-6, "the length told is the length built")
 		other, err := Divide(g, n, float64(rapid.IntRange(0, 89).Draw(t, "other")*2))
 		require.NoError(t, err)
-		assert.LessOrEqual(t, least, other.NewFenceM+1e-6)
+		assert.LessOrEqual(t, least, other.NewFenceM+0.5, "but for crumbs, which need no fence")
 	})
 	long := Region{{{0, 0}, {500, 0}, {500, 100}, {0, 100}}}
 	direction, least := LeastFence(long, 4)

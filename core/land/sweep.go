@@ -168,18 +168,29 @@ func (s *sweep) fenceM(cuts []float64) float64 {
 func (s *sweep) divide(cuts []float64) Division {
 	edges := append(append([]float64{math.Inf(-1)}, cuts...), math.Inf(1))
 	d := Division{Direction: s.direction, Whole: true}
-	lastFence, lastWeight := 0.0, 0.0
-	for i := 0; i+1 < len(edges); i++ {
-		loops, fences := clip(s.ground, edges[i], edges[i+1])
+	bands := make([]band, len(edges)-1)
+	for i := range bands {
+		bands[i].loops, bands[i].fences = clip(s.ground, edges[i], edges[i+1])
+	}
+	weld(bands)
+	lastFence, lastWeight, from := 0.0, 0.0, s.low
+	for i, b := range bands {
+		loops, to := b.loops, math.Min(edges[i+1], s.high)
+		if len(loops) == 0 { // all of it was a crumb of its neighbour
+			if k := len(d.Parts) - 1; k >= 0 && i+1 == len(bands) {
+				d.Parts[k].WidthM, d.Parts[k].Weight = to-from+d.Parts[k].WidthM, d.Parts[k].Weight+(s.total-lastWeight)/metresSquared
+			}
+			continue
+		}
 		part := Part{AreaHa: loops.AreaHa(), FenceM: loops.FenceM(), BackFenceM: lastFence, Pieces: loops.pieces()}
-		part.WidthM = math.Min(edges[i+1], s.high) - math.Max(edges[i], s.low)
+		part.WidthM, from = to-from, to
 		weight := s.total
 		if i+2 < len(edges) {
 			weight = s.leftOf(edges[i+1])
 		}
 		part.Weight, lastWeight = (weight-lastWeight)/metresSquared, weight
 		lastFence = 0
-		for _, f := range fences {
+		for _, f := range b.fences {
 			if length := distance(f[0], f[1]); length > 0 {
 				lastFence += length
 				d.Cuts = append(d.Cuts, Path{s.back(f[0]), s.back(f[1])})
