@@ -1,6 +1,8 @@
 package grazing
 
 import (
+	"math"
+
 	"fjell/core/quantity"
 	"fjell/core/reference"
 )
@@ -31,6 +33,15 @@ type Limits struct {
 	StayMax  float64 // days
 	U        float64 // eaten, of what disappears
 }
+
+// Usual is what a hectare feeds at each grazing, kg DM: from entry down to the residual, as far as it is eaten, by how well
+// it grows.
+func (l Limits) Usual(growthFactor float64) float64 {
+	return (l.Entry - l.Residual) * l.U * growthFactor
+}
+
+// Above is what a hectare feeds now, kg DM: what stands above the residual, as far as it is eaten.
+func (l Limits) Above(mass float64) float64 { return math.Max(0, mass-l.Residual) * l.U }
 
 func ptr(v float64) *float64 { return &v }
 

@@ -6,6 +6,8 @@ import (
 
 	"fjell/core/forage"
 	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/working"
 )
 
 // CoverDay is the farm's mean forage mass on one day, with its 95 % half-width, kg DM/ha.
@@ -56,6 +58,45 @@ func Cover(farm Farm, inRotation []bool, standing []Standing, past, planned [][]
 		out = append(out, CoverDay{at, cover, math.Sqrt(math.Pow(shared/area, 2) + sampling/(area*area) + drift*drift)})
 	}
 	return out
+}
+
+// CoverFigure is the cover of one moment with its working: what stands on the open, measured paddocks of the rotation over
+// their area. nil where none was measured.
+func CoverFigure(farm Farm, inRotation []bool, standing []Standing, now time.Time) *working.Figure {
+	var area, mass float64
+	for p, pad := range farm.Paddocks {
+		if _, closed := pad.ClosedAt(now); !closed && inRotation[p] && !standing[p].Guessed {
+			area += pad.AreaHa
+			mass += pad.AreaHa * standing[p].Mass
+		}
+	}
+	if area == 0 {
+		return nil
+	}
+	f := working.Of("measured paddocks of the rotation, carried forward by growth and grazing",
+		working.New("Farm cover", "ΣMa ÷ A", mass/area, quantity.ForageMass, working.T("ΣMa", "standing on measured paddocks", mass, quantity.Kilogram),
+			working.T("A", "their area", area, quantity.Hectare)))
+	return &f
+}
+
+// BreakEven is what must grow, kg DM/ha/day, for a demand over the ground of it that is open; nil where nothing eats or
+// nothing is open. source says whose it is.
+func BreakEven(farm Farm, ground []bool, demand float64, now time.Time, source string) *working.Figure {
+	area := 0.0
+	for p, pad := range farm.Paddocks {
+		if _, closed := pad.ClosedAt(now); !closed && ground[p] {
+			area += pad.AreaHa
+		}
+	}
+	if area == 0 || demand == 0 {
+		return nil
+	}
+	_, steps, err := grazing.BreakEven(grazing.BreakEvenIn{Demand: demand, Area: area})
+	if err != nil {
+		return nil
+	}
+	f := working.Of(source, steps...)
+	return &f
 }
 
 // CoverNeeded is the mean cover a rotation at its school's figures stands at, (entry + residual) / 2, over the

@@ -3,6 +3,7 @@
 package rotation
 
 import (
+	"fmt"
 	"math"
 	"time"
 
@@ -134,6 +135,38 @@ func (s Standing) weeksTo(at time.Time) float64 {
 		from = s.MeasuredAt
 	}
 	return math.Max(0, at.Sub(from).Hours()/24/7)
+}
+
+// Sources says in words where an estimate comes from, by a moment. weather tells whether growth since followed the weather.
+func (s Standing) Sources(now time.Time, weather bool) string {
+	if s.Guessed {
+		return "nobody has measured it: midway between residual and entry"
+	}
+	days := daysBetween(s.MeasuredAt, now)
+	from := fmt.Sprintf("%d walks and looks", s.Looks)
+	if s.Looks == 1 {
+		from = "one walk"
+	}
+	out := fmt.Sprintf("%s, the last %s", from, ago(days))
+	if days < 1 {
+		return out
+	}
+	out += fmt.Sprintf("; since then growth by the curve × %.2f", s.Factor)
+	if weather {
+		out += " and the weather"
+	}
+	return out + ", less what stock ate"
+}
+
+func ago(days float64) string {
+	switch d := math.Floor(days); {
+	case d < 1:
+		return "today"
+	case d < 2:
+		return "yesterday"
+	default:
+		return fmt.Sprintf("%.0f days ago", d)
+	}
 }
 
 // GuessShare is the half-width given to a paddock nobody has measured.
@@ -334,6 +367,12 @@ func (f Farm) DaysTo(paddock int, st Standing, target float64, from time.Time) f
 		f, paddock = f.only(paddock), 0
 	}
 	return f.days(nil, from, from.AddDate(0, 0, horizonDays)).daysTo(paddock, pad, st.factor(), st.Mass, target, from)
+}
+
+// Look is a paddock as readiness is judged by, at a moment, against the mass at which a school grazes it.
+func (f Farm) Look(paddock int, st Standing, entry float64, now time.Time) grazing.Look {
+	why, closed := f.Paddocks[paddock].ClosedAt(now)
+	return grazing.Look{Mass: st.Mass, Guessed: st.Guessed, Rest: st.Rest(now), Closed: closed, ClosedFor: why, DaysToGo: f.DaysTo(paddock, st, entry, now)}
 }
 
 // only is the farm with one of its paddocks.

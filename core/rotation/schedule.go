@@ -246,11 +246,11 @@ func (s *scheduler) move(m int) {
 }
 
 func (s *scheduler) look(m, p int) grazing.Look {
-	pad := s.farm.Paddocks[p]
 	occupied := false
 	for k, in := range s.in {
 		occupied = occupied || (k != m && in == p)
 	}
+	pad := s.farm.Paddocks[p]
 	why, closed := pad.ClosedAt(s.now)
 	return grazing.Look{Mass: s.mass[p], Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
 		Closed: closed, ClosedFor: why, DaysToGo: s.days.daysTo(p, pad, s.factor[p], s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}

@@ -246,3 +246,14 @@ func (k *Known) DegreeDays(since, until int, base float64) (sum float64, known b
 	}
 	return sum, known
 }
+
+// Leaves is how many new leaves a tiller has put out between two days, by the warmth above a base and the degree-days a leaf
+// takes; nil where a day between is not on record.
+func (k *Known) Leaves(since, until int, base, phyllochron float64) *float64 {
+	sum, known := k.DegreeDays(since, until, base)
+	if !known || phyllochron <= 0 {
+		return nil
+	}
+	leaves := sum / phyllochron
+	return &leaves
+}

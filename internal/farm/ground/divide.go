@@ -190,12 +190,9 @@ func grazeable(p *facts.Picture, f facts.Field) (land.Region, error) {
 	return ground, nil
 }
 
-// weigh lays out what the ground grows and carries: each present paddock with its own figures, zones on top of them
-// by their productivity against the paddock's.
+// weigh lays out what the ground grows and carries: each present paddock with its own figures, zones on top of them.
 func (w *workbench) weigh() error {
-	var area, usual, today float64
-	type bed struct{ usual, today float64 }
-	beds := map[int]bed{}
+	var usual, today []land.Bed
 	for i, pad := range w.Paddocks {
 		if pad.FieldID != w.field.ID {
 			continue
@@ -204,37 +201,29 @@ func (w *workbench) weigh() error {
 		if w.mob >= 0 {
 			l = w.Grazers[w.mob].Limits[i]
 		}
-		b := bed{(l.Entry - l.Residual) * l.U * pad.GrowthFactor, math.Max(0, w.standing[i].Mass-l.Residual) * l.U}
-		beds[i] = b
-		area += pad.Shape.AreaHa
-		usual += b.usual * pad.Shape.AreaHa
-		today += b.today * pad.Shape.AreaHa
+		bed := land.Bed{Region: pad.Region, AreaHa: pad.Shape.AreaHa, Weight: l.Usual(pad.GrowthFactor), Factor: pad.GrowthFactor}
+		usual = append(usual, bed)
+		bed.Weight = l.Above(w.standing[i].Mass)
+		today = append(today, bed)
 	}
-	if area == 0 {
+	if len(usual) == 0 {
 		return quantity.Refuse("field", nil, "%s has no paddock yet", w.field.Name)
 	}
-	// Ground that no paddock covers counts as the mean of those that do.
-	w.usual, w.today = []land.Zone{{Region: w.ground, Weight: usual / area}}, []land.Zone{{Region: w.ground, Weight: today / area}}
-	for i, pad := range w.Paddocks {
-		b, here := beds[i]
-		if !here {
-			continue
-		}
-		w.usual = append(w.usual, land.Zone{Region: pad.Region, Weight: b.usual - usual/area})
-		w.today = append(w.today, land.Zone{Region: pad.Region, Weight: b.today - today/area})
-		for _, z := range w.field.Zones {
-			common, err := land.Common(pad.Region, w.Plane.Project(z.Shape.Shape))
-			if err != nil {
-				return fmt.Errorf("zone %s: %w", z.Name, err)
-			}
-			if len(common) > 0 {
-				more := z.GrowthFactor/pad.GrowthFactor - 1
-				w.usual = append(w.usual, land.Zone{Region: common, Weight: b.usual * more})
-				w.today = append(w.today, land.Zone{Region: common, Weight: b.today * more})
-			}
-		}
+	var err error
+	if w.usual, err = land.Weigh(w.ground, usual, patches(w.Season, w.field)); err != nil {
+		return err
 	}
-	return nil
+	w.today, err = land.Weigh(w.ground, today, patches(w.Season, w.field))
+	return err
+}
+
+// patches are a field's zones as ground that grows by a factor of its own.
+func patches(s *season.Season, f facts.Field) []land.Patch {
+	out := make([]land.Patch, len(f.Zones))
+	for i, z := range f.Zones {
+		out[i] = land.Patch{Name: z.Name, Region: s.Plane.Project(z.Shape.Shape), Factor: z.GrowthFactor}
+	}
+	return out
 }
 
 // zonesFor are the zones an input shares out by: none for area.
@@ -344,22 +333,6 @@ func (w *workbench) wideEnough(in DivideInput, d land.Division) error {
 	return quantity.Refuse("parts", len(d.Parts), "some of these paddocks would be only %.1f m wide, less than %g m", narrowest, in.LeastWidth)
 }
 
-// feedIn is what a part carries of the zones, kg DM.
-func feedIn(part land.Region, zones []land.Zone) (float64, error) {
-	feed := part.AreaHa() * zones[0].Weight // the first covers all the ground
-	for _, z := range zones[1:] {
-		if z.Weight == 0 {
-			continue
-		}
-		common, err := land.OverlapHa(part, z.Region)
-		if err != nil {
-			return 0, err
-		}
-		feed += common * z.Weight
-	}
-	return math.Max(0, feed), nil
-}
-
 func (w *workbench) view(in DivideInput, d land.Division) (DivisionView, error) {
 	out := DivisionView{Intent: in.Intent, Direction: d.Direction, LongestSide: land.LongestSide(w.ground), GrazeableHa: w.ground.AreaHa(), Whole: d.Whole,
 		Parts: []PartView{}, Cuts: [][]land.Position{}, LeaveHere: []land.Position{}, MobsStanding: standingIn(w.Season.Picture, w.field.ID)}
@@ -373,11 +346,11 @@ func (w *workbench) view(in DivideInput, d land.Division) (DivisionView, error) 
 		}
 	}
 	for i, part := range d.Parts {
-		feed, err := feedIn(part.Region, w.today)
+		feed, err := land.Carried(part.Region, w.today)
 		if err != nil {
 			return out, err
 		}
-		shared, err := feedIn(part.Region, w.usual)
+		shared, err := land.Carried(part.Region, w.usual)
 		if err != nil {
 			return out, err
 		}

@@ -166,16 +166,12 @@ func equals(s *season.Season) (map[int]*float64, error) {
 			}
 			v := pad.Shape.AreaHa
 			if f.Layout.Intent == "feed" {
-				v = 0
-				l := s.Limits(i)
-				mean := (l.Entry - l.Residual) * l.U
-				v = mean * pad.GrowthFactor * pad.Shape.AreaHa
-				for _, z := range f.Zones {
-					common, err := land.OverlapHa(pad.Region, s.Plane.Project(z.Shape.Shape))
-					if err != nil {
-						return nil, fmt.Errorf("zone %s: %w", z.Name, err)
-					}
-					v += common * mean * (z.GrowthFactor - pad.GrowthFactor)
+				zones, err := land.Weigh(pad.Region, []land.Bed{{Region: pad.Region, AreaHa: v, Weight: s.Limits(i).Usual(pad.GrowthFactor), Factor: pad.GrowthFactor}}, patches(s, f))
+				if err != nil {
+					return nil, err
+				}
+				if v, err = land.Carried(pad.Region, zones); err != nil {
+					return nil, err
 				}
 			}
 			worth, of = append(worth, v), append(of, i)
@@ -237,12 +233,11 @@ func paddockView(s *season.Season, p int, st rotation.Standing) PaddockView {
 		SquareM: land.SquareM(pad.Shape.AreaHa), Purpose: pad.Purpose, Slope: pad.SlopeDegrees, Wetness: pad.Wetness, Aspect: pad.Aspect, Shade: pad.Shade,
 		HasWater: pad.HasWater, Limits: pad.Limits.V, Notes: pad.Notes, LastGrazed: st.LastLeft,
 		Version: pad.Version, Mass: s.MassView(st), RestDays: st.Rest(s.Now), MobIDs: []string{},
-		Feed: max(0, st.Mass-l.Residual) * l.U * pad.Shape.AreaHa}
+		Feed: l.Above(st.Mass) * pad.Shape.AreaHa}
 	if pad.RestFrom != nil {
 		v.RestFrom = string(*pad.RestFrom)
 	}
-	why, closed := s.Farm.Paddocks[p].ClosedAt(s.Now)
-	v.ClosedNow = why
+	v.ClosedNow = s.ClosedNow(p)
 	for i, m := range s.Grazers {
 		if m.In == p {
 			v.MobIDs = append(v.MobIDs, s.Mobs[i].ID)
@@ -253,14 +248,7 @@ func paddockView(s *season.Season, p int, st rotation.Standing) PaddockView {
 		v.State, v.Reasons = grazing.Stop, []grazing.Reason{grazing.Because("being grazed")}
 		return v
 	}
-	wet, _ := s.WetNow(pad.Wetness)
-	leafStage := 0.0
-	if pad.Sward.LeafStage != nil {
-		leafStage = *pad.Sward.LeafStage
-	}
-	v.State, v.Reasons = grazing.Readiness(grazing.Look{Mass: st.Mass, Guessed: st.Guessed, Rest: v.RestDays, Closed: closed, ClosedFor: why,
-		DaysToGo: s.Farm.DaysTo(p, st, l.Entry, s.Now), TooWet: wet, Leaves: s.Leaves(p, st), LeafStage: leafStage}, l)
-	v.Reasons = append(v.Reasons, minds(pad)...)
+	v.State, v.Reasons = s.Readiness(p, st)
 	return v
 }
 

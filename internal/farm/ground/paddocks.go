@@ -6,11 +6,10 @@ import (
 	"strings"
 	"time"
 
-	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/core/reference"
+	"fjell/core/rotation"
 	"fjell/internal/farm"
-	"fjell/internal/farm/facts"
 	"fjell/internal/farm/season"
 	"fjell/internal/store"
 )
@@ -73,7 +72,7 @@ func (in *PaddockInput) check(field string) (*store.Day, error) {
 	}
 	for i, l := range in.Limits {
 		at := fmt.Sprintf("%slimits[%d]", field, i)
-		if _, closing := season.ClosingLimits[l.Kind]; !closing && l.Kind != "not_wet" && l.Kind != "no_water_in_frost" && l.Kind != "sheep_only" {
+		if !rotation.Shuts(l.Kind) && l.Kind != "not_wet" && l.Kind != "no_water_in_frost" && l.Kind != "sheep_only" {
 			return nil, quantity.Refuse(at+".kind", l.Kind, "must be hay, nesting, closed, not_wet, no_water_in_frost or sheep_only")
 		}
 		for key, day := range map[string]string{"from": l.From, "until": l.Until} {
@@ -176,20 +175,4 @@ func (e *edit) paddockAsShown(id string) any {
 		return nil
 	}
 	return paddockView(se, p, se.Past().Standing[p])
-}
-
-// minds are the limits that do not close a paddock but must be looked at on the day.
-func minds(p facts.Paddock) []grazing.Reason {
-	var out []grazing.Reason
-	for _, l := range p.Limits.V {
-		words := map[string]string{"not_wet": "not when it is wet", "no_water_in_frost": "no water in frost: carry it or go elsewhere", "sheep_only": "sheep only"}[l.Kind]
-		if words == "" {
-			continue
-		}
-		if l.Note != "" {
-			words += " (" + l.Note + ")"
-		}
-		out = append(out, grazing.Because(words))
-	}
-	return out
 }

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"strings"
 
-	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/core/rotation"
 	"fjell/core/working"
@@ -13,31 +12,12 @@ import (
 
 // FarmBreakEven is what must grow for all mobs on the ground they graze.
 func (s *Season) FarmBreakEven() *working.Figure {
-	return s.breakEven(FarmDemand(s.Picture, s.Number(s.Now)).Value, s.InRotation(), "all mobs over the ground they really graze; closed paddocks are not counted")
+	return rotation.BreakEven(s.Farm, s.InRotation(), FarmDemand(s.Picture, s.Number(s.Now)).Value, s.Now, "all mobs over the ground they really graze; closed paddocks are not counted")
 }
 
 // MobBreakEven is what must grow for one mob on the ground it grazes.
 func (s *Season) MobBreakEven(i int, demand float64) *working.Figure {
-	return s.breakEven(demand, s.Grazers[i].Ground, "growth below this runs the grass down, growth above builds a surplus")
-}
-
-// breakEven sets a demand over the ground that is open; nil where nothing eats or nothing is open.
-func (s *Season) breakEven(demand float64, ground []bool, source string) *working.Figure {
-	area := 0.0
-	for p, pad := range s.Farm.Paddocks {
-		if ground[p] && s.ClosedNow(p) == "" {
-			area += pad.AreaHa
-		}
-	}
-	if area == 0 || demand == 0 {
-		return nil
-	}
-	_, steps, err := grazing.BreakEven(grazing.BreakEvenIn{Demand: demand, Area: area})
-	if err != nil {
-		return nil
-	}
-	f := working.Of(source, steps...)
-	return &f
+	return rotation.BreakEven(s.Farm, s.Grazers[i].Ground, demand, s.Now, "growth below this runs the grass down, growth above builds a surplus")
 }
 
 // span is the days that may be asked about: those of records that bear on the present, and those that a forecast sees

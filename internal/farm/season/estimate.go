@@ -1,10 +1,10 @@
 package season
 
 import (
-	"fmt"
-	"math"
 	"time"
 
+	"fjell/core/forage"
+	"fjell/core/grazing"
 	"fjell/core/rotation"
 )
 
@@ -46,23 +46,15 @@ func (s *Season) Leaves(p int, st rotation.Standing) *float64 {
 			return nil
 		}
 	}
-	sum, known := s.Weather.DegreeDays(s.Number(*st.LastLeft), s.Number(s.Now)-1, *sward.LeafBase)
-	if !known {
-		return nil
-	}
-	leaves := sum / *sward.Phyllochron
-	return &leaves
+	return s.Weather.Leaves(s.Number(*st.LastLeft), s.Number(s.Now)-1, *sward.LeafBase, *sward.Phyllochron)
 }
-
-// OddDays is how long a measurement that is far off is asked about.
-const OddDays = 21
 
 // Odd lists measurements that lie far outside what was believed and that nobody has spoken of.
 func (s *Season) Odd(past rotation.Past) []OddView {
 	out := []OddView{}
 	for _, o := range past.Odd {
 		i, ok := s.MeasurementAt[o.ID]
-		if !ok || s.Measured[i].Answer != "" || o.At.Before(s.Now.AddDate(0, 0, -OddDays)) {
+		if !ok || s.Measured[i].Answer != "" || o.At.Before(s.Now.AddDate(0, 0, -forage.DoubtDays)) {
 			continue
 		}
 		m := s.Measured[i]
@@ -78,36 +70,23 @@ func (s *Season) Odd(past rotation.Past) []OddView {
 
 // MassView tells of an estimate as the screens show it.
 func (s *Season) MassView(st rotation.Standing) MassView {
-	v := MassView{Mass: st.Mass, HalfWidth: st.HalfWidthAt(s.Now, st.Mass), Guessed: st.Guessed}
-	if st.Guessed {
-		v.Sources = "nobody has measured it: midway between residual and entry"
-		return v
-	}
-	at := st.MeasuredAt
-	v.MeasuredAt, v.Looks, v.Factor, v.FactorHalf = &at, st.Looks, st.Factor, st.FactorHalf
-	days := s.Now.Sub(at).Hours() / 24
-	from := fmt.Sprintf("%d walks and looks", st.Looks)
-	if st.Looks == 1 {
-		from = "one walk"
-	}
-	v.Sources = fmt.Sprintf("%s, the last %s", from, ago(days))
-	if days >= 1 {
-		v.Sources += fmt.Sprintf("; since then growth by the curve × %.2f", st.Factor)
-		if s.Weather != nil && len(s.Weather.Days) > 0 {
-			v.Sources += " and the weather"
-		}
-		v.Sources += ", less what stock ate"
+	v := MassView{Mass: st.Mass, HalfWidth: st.HalfWidthAt(s.Now, st.Mass), Guessed: st.Guessed, Sources: st.Sources(s.Now, s.Weather != nil && len(s.Weather.Days) > 0)}
+	if !st.Guessed {
+		at := st.MeasuredAt
+		v.MeasuredAt, v.Looks, v.Factor, v.FactorHalf = &at, st.Looks, st.Factor, st.FactorHalf
 	}
 	return v
 }
 
-func ago(days float64) string {
-	switch d := math.Floor(days); {
-	case d < 1:
-		return "today"
-	case d < 2:
-		return "yesterday"
-	default:
-		return fmt.Sprintf("%.0f days ago", d)
+// Readiness judges a paddock, left alone as it stands, against the limits it is grazed by.
+func (s *Season) Readiness(p int, st rotation.Standing) (grazing.State, []grazing.Reason) {
+	pad, l := s.Paddocks[p], s.Limits(p)
+	look := s.Farm.Look(p, st, l.Entry, s.Now)
+	look.TooWet, _ = s.WetNow(pad.Wetness)
+	look.Leaves = s.Leaves(p, st)
+	if pad.Sward.LeafStage != nil {
+		look.LeafStage = *pad.Sward.LeafStage
 	}
+	state, reasons := grazing.Readiness(look, l)
+	return state, append(reasons, rotation.Minded(Limits(pad))...)
 }

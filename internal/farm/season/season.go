@@ -46,7 +46,7 @@ func Of(p *facts.Picture) (*Season, error) {
 			return nil, err
 		}
 		s.Farm.Paddocks = append(s.Farm.Paddocks, rotation.Paddock{ID: pad.ID, Name: pad.Name, AreaHa: pad.Shape.AreaHa, X: pad.Centre.X, Y: pad.Centre.Y,
-			Peak: pad.Sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.Sward.Ceiling, Curve: curve, Closures: append(closures(pad, p.Now, p.Location), weatherClosures(p, pad)...)})
+			Peak: pad.Sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.Sward.Ceiling, Curve: curve, Closures: closures(p, pad)})
 	}
 	for i, m := range p.Mobs {
 		rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere}
@@ -61,7 +61,7 @@ func Of(p *facts.Picture) (*Season, error) {
 				}
 			}
 			rm.Limits = append(rm.Limits, limits)
-			rm.Ground = append(rm.Ground, m.Grazes(pad.FieldID) && pad.Purpose == "grazing" && (!sheepOnly(pad) || onlySheep))
+			rm.Ground = append(rm.Ground, m.Grazes(pad.FieldID) && pad.Purpose == "grazing" && (!rotation.SheepOnly(Limits(pad)) || onlySheep))
 		}
 		s.MobIndex[m.ID] = i
 		s.Grazers = append(s.Grazers, rm)

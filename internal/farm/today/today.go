@@ -118,11 +118,7 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 			continue
 		}
 		if vis.Fact {
-			if d := season.DaysOrNil(vis.LingerDays); d != nil && *d >= 1.5 {
-				r := grazing.Because("Stay one day longer than planned: leaves {M}, and the paddock is back {d} later.",
-					working.T("M", "left", vis.LingerMass, quantity.ForageMass), working.T("d", "later", *d, quantity.Day))
-				v.Linger = &r
-			}
+			v.Linger = rotation.Linger(vis)
 			continue
 		}
 		next := moves.VisitOf(s, plan.Visits[k])
@@ -136,11 +132,7 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 	return v
 }
 
-// bloatShare is the share of legume from which the bloat caution is shown before entry.
-const bloatShare = 0.25
-
-// cautions picks what can hurt on this move: the ground they go to, the animals themselves, and always the fence and
-// being alone.
+// cautions picks what can hurt on this move.
 func cautions(s *season.Season, mob, paddock int) []CautionView {
 	lib := reference.Load()
 	pad := s.Paddocks[paddock]
@@ -148,84 +140,57 @@ func cautions(s *season.Season, mob, paddock int) []CautionView {
 	if pad.LegumeShare != nil {
 		legume = *pad.LegumeShare
 	}
-	ids := []string{}
-	species := map[string]bool{}
+	var animals []grazing.Animal
 	for _, c := range s.Classes(s.Mobs[mob].ID) {
-		ref, err := s.Class("", c.ReferenceID)
-		if err != nil {
-			continue
-		}
-		species[ref.Species] = true
-		if ref.Species == "cattle" && (ref.Stage == "male" || c.ReferenceID == "beef_calf_at_foot") {
-			ids = append(ids, "bulls_and_fresh_calved_cows")
+		if ref, err := s.Class("", c.ReferenceID); err == nil {
+			animals = append(animals, grazing.Animal{Species: ref.Species, Male: ref.Stage == "male", Calves: c.ReferenceID == "beef_calf_at_foot"})
 		}
 	}
-	if legume >= bloatShare && !(len(species) == 1 && species["horses"]) {
-		ids = append([]string{"bloat"}, ids...)
-	}
-	ids = append(ids, "electric_fence_shock", "lone_work")
 	out := []CautionView{}
-	seen := map[string]bool{}
-	for _, id := range ids {
-		if c, err := lib.Caution(id); err == nil && !seen[id] {
-			seen[id] = true
+	for _, id := range grazing.Cautions(legume, animals) {
+		if c, err := lib.Caution(id); err == nil {
 			out = append(out, CautionView{c.ID, c.Title, c.Watch, c.Precautions, c.Ask})
 		}
 	}
 	return out
 }
 
-// walkDueDays is how old a walk may be before another is due.
-const walkDueDays = 7
-
+// minding is everything that needs a look, the plan's first.
 func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding {
 	out := []Minding{}
-	soon := s.Now.AddDate(0, 0, 21)
-	seen := map[rotation.Rule]int{}
-	for _, c := range plan.Checks {
-		if c.At.After(soon) || c.At.Before(s.Now.AddDate(0, 0, -1)) {
-			continue
-		}
-		if seen[c.Rule]++; seen[c.Rule] > 2 {
-			continue
-		}
-		at := c.At
-		where := s.Mobs[c.Mob].Name
+	for _, c := range rotation.Pressing(plan.Checks, s.Now) {
+		at, where := c.At, s.Mobs[c.Mob].Name
 		if c.Paddock != rotation.Nowhere {
 			where = s.Paddocks[c.Paddock].Name
 		}
 		out = append(out, Minding{c.Severity, where, &at, c.Reason, "moves"})
 	}
-	at := map[int]string{}
-	for i, m := range s.Grazers {
-		if m.In == rotation.Nowhere {
-			continue
-		}
-		if other, ok := at[m.In]; ok {
-			out = append(out, Minding{grazing.Stop, s.Paddocks[m.In].Name, nil, grazing.Because(other + " and " + s.Mobs[i].Name + " are both in it"), "moves"})
-		}
-		at[m.In] = s.Mobs[i].Name
+	for _, pair := range rotation.Together(s.Grazers) {
+		out = append(out, Minding{grazing.Stop, s.Paddocks[s.Grazers[pair[0]].In].Name, nil,
+			grazing.Because(s.Mobs[pair[0]].Name + " and " + s.Mobs[pair[1]].Name + " are both in it"), "moves"})
 	}
-	guessed, oldest := 0, 0.0
-	for p, st := range past.Standing {
-		if !s.InRotation()[p] || s.ClosedNow(p) != "" {
-			continue
-		}
-		if st.Guessed {
-			guessed++
-		} else {
-			oldest = math.Max(oldest, s.Now.Sub(st.MeasuredAt).Hours()/24)
-		}
-	}
-	if guessed > 0 {
-		out = append(out, Minding{grazing.Mind, "Walk", nil, grazing.Because("{n} paddocks nobody has measured: they stand at a guess, ± 40 %",
-			working.T("n", "paddocks", float64(guessed), quantity.Count)), "walk"})
+	guessed, old := rotation.WalkDue(s.Farm, s.InRotation(), past.Standing, s.Now)
+	if guessed != nil {
+		out = append(out, Minding{grazing.Mind, "Walk", nil, *guessed, "walk"})
 	}
 	for _, o := range s.Odd(past) {
 		at := o.At
 		out = append(out, Minding{grazing.Mind, o.Paddock, &at, grazing.Because("measured {M}, where {B} was believed: look at it",
 			working.T("M", "measured", o.Measured, quantity.ForageMass), working.T("B", "believed", o.Believed, quantity.ForageMass)), "walk"})
 	}
+	out = append(out, books(s)...)
+	if wet, _ := s.WetNow(""); wet {
+		out = append(out, Minding{grazing.Mind, "Ground", nil, grazing.Because("too wet: hooves cut in; take the driest paddock"), "walk"})
+	}
+	if old != nil {
+		out = append(out, Minding{grazing.Soon, "Walk", nil, *old, "walk"})
+	}
+	return out
+}
+
+// books is what the books of the stock ask about: what was planned and may have happened, and what cannot have been.
+func books(s *season.Season) []Minding {
+	var out []Minding
 	for _, e := range herd.EventViews(s.Picture) {
 		if e.Overdue {
 			out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(e.Says + " was planned: did it happen?"), "stock"})
@@ -239,12 +204,6 @@ func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding
 			}
 		}
 		out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(what + " does not fit the books and is left out: " + m.Why + ". Put it right, or take it back."), "stock"})
-	}
-	if wet, _ := s.WetNow(""); wet {
-		out = append(out, Minding{grazing.Mind, "Ground", nil, grazing.Because("too wet: hooves cut in; take the driest paddock"), "walk"})
-	}
-	if oldest > walkDueDays {
-		out = append(out, Minding{grazing.Soon, "Walk", nil, grazing.Because("due: the oldest measurement is {d} old", working.T("d", "age", oldest, quantity.Day)), "walk"})
 	}
 	return out
 }
@@ -302,7 +261,7 @@ func (s *Service) Ridge(ctx context.Context, a farm.Actor) (RidgeView, error) {
 		v.Days = append(v.Days, RidgeDay{d.At, d.Cover, d.HalfWidth})
 		if d.At.Equal(se.Now) {
 			v.Half = d.HalfWidth
-			v.Cover = coverFigure(se, in, past.Standing)
+			v.Cover = rotation.CoverFigure(se.Farm, in, past.Standing, se.Now)
 		}
 	}
 	for _, mv := range se.Moves {
@@ -316,32 +275,9 @@ func (s *Service) Ridge(ctx context.Context, a farm.Actor) (RidgeView, error) {
 		if !vis.Fact {
 			v.Moves = append(v.Moves, RidgeMove{vis.Enter, se.Mobs[vis.Mob].ID, se.Paddocks[vis.Paddock].Name, false})
 		}
-		if vis.Short > 0.02*vis.Demand {
-			if k := len(v.Short) - 1; k >= 0 && vis.Enter.Before(v.Short[k].To.AddDate(0, 0, 4)) {
-				if vis.Leave.After(v.Short[k].To) {
-					v.Short[k].To = vis.Leave
-				}
-			} else {
-				v.Short = append(v.Short, Span{vis.Enter, vis.Leave})
-			}
-		}
+	}
+	for _, short := range rotation.Short(plan) {
+		v.Short = append(v.Short, Span{short.From, short.To})
 	}
 	return v, nil
-}
-
-func coverFigure(s *season.Season, in []bool, standing []rotation.Standing) *working.Figure {
-	var area, mass float64 // no measured paddock: no figure
-	for p, pad := range s.Farm.Paddocks {
-		if in[p] && s.ClosedNow(p) == "" && !standing[p].Guessed {
-			area += pad.AreaHa
-			mass += pad.AreaHa * standing[p].Mass
-		}
-	}
-	if area == 0 {
-		return nil
-	}
-	f := working.Of("measured paddocks of the rotation, carried forward by growth and grazing",
-		working.New("Farm cover", "ΣMa ÷ A", mass/area, quantity.ForageMass, working.T("ΣMa", "standing on measured paddocks", mass, quantity.Kilogram),
-			working.T("A", "their area", area, quantity.Hectare)))
-	return &f
 }

@@ -3,7 +3,6 @@ package walk
 import (
 	"context"
 	"fmt"
-	"math"
 	"sort"
 	"time"
 
@@ -110,7 +109,7 @@ func (s *Service) Growth(ctx context.Context, a farm.Actor) (GrowthView, error) 
 	return growth(se), nil
 }
 
-// growthDays is how far back growth is looked at.
+// growthDays is how far back walks are compared.
 const growthDays = 70
 
 func growth(s *season.Season) GrowthView {
@@ -123,24 +122,21 @@ func growth(s *season.Season) GrowthView {
 		}
 	}
 	pieces := make([][]forage.Piece, len(s.Paddocks))
-	for p := range s.Paddocks {
+	grown := make([]bool, len(s.Paddocks))
+	for p, pad := range s.Paddocks {
 		pieces[p] = forage.Pieces(looks[p], past.Bites[p])
+		grown[p] = pad.Purpose != "loafing"
 	}
 	walks := walkDays(s, since)
-	all := make([]bool, len(s.Paddocks))
-	for p := range all {
-		all[p] = s.Paddocks[p].Purpose != "loafing"
-	}
 	v := GrowthView{Version: s.Row.Version, Mobs: []GrowthDial{}, Swards: []SwardGrowth{}, Doubts: []DoubtView{}}
-	v.Farm = dial(s, "The farm", "", s.FarmBreakEven(), walks, pieces, all)
-	for i, m := range s.Grazers {
-		if len(s.Grazers) < 2 {
-			break
+	v.Farm = dial(s, "The farm", "", s.FarmBreakEven(), walks, pieces, grown)
+	if len(s.Grazers) > 1 {
+		for i, m := range s.Grazers {
+			v.Mobs = append(v.Mobs, dial(s, m.Name, m.ID, s.MobBreakEven(i, s.DemandNow(i)), walks, pieces, m.Ground))
 		}
-		v.Mobs = append(v.Mobs, dial(s, m.Name, m.ID, s.MobBreakEven(i, s.DemandNow(i)), walks, pieces, m.Ground))
 	}
-	swardGrowth(s, &v, walks, pieces, past)
-	doubts(s, &v, pieces, past)
+	v.Swards = append(v.Swards, onSwards(s, walks, pieces, past)...)
+	v.Doubts = append(v.Doubts, doubts(s, pieces, past)...)
 	return v
 }
 
@@ -160,93 +156,54 @@ func walkDays(s *season.Season, since time.Time) []time.Time {
 	return forage.WalkDays(measured)
 }
 
-func dial(s *season.Season, name, mobID string, breakEven *working.Figure, walks []time.Time, pieces [][]forage.Piece, ground []bool) GrowthDial {
-	d := GrowthDial{Name: name, MobID: mobID, State: forage.Above, BreakEven: breakEven, Walks: []WalkGrowth{}}
-	var rates []float64
-	for k := 1; k < len(walks); k++ {
-		var list []forage.PaddockGrowth
-		for p, pad := range s.Paddocks {
-			if rate, ok := forage.Between(pieces[p], walks[k-1], walks[k]); ok && ground[p] {
-				list = append(list, forage.PaddockGrowth{Name: pad.Name, AreaHa: pad.Shape.AreaHa, Rate: rate})
-			}
+func dial(s *season.Season, name, mobID string, breakEven *working.Figure, walks []time.Time, pieces [][]forage.Piece, on []bool) GrowthDial {
+	var ground []forage.Ground
+	for p, pad := range s.Paddocks {
+		if on[p] {
+			ground = append(ground, forage.Ground{Name: pad.Name, AreaHa: pad.Shape.AreaHa, Pieces: pieces[p]})
 		}
-		step, err := forage.MeanGrowth(list)
-		if err != nil {
-			continue
-		}
-		f := working.Of("walks and looks back of the stretch, what stock ate added back; closed ground counts too", step)
-		d.Growth = &f
-		rates = append(rates, f.Value)
-		d.Walks = append(d.Walks, WalkGrowth{walks[k], f.Value, len(list)})
-		d.Most = math.Max(d.Most, f.Value)
 	}
-	switch {
-	case d.Growth == nil:
-		d.Sentence = "Growth shows after the second walk."
-	case breakEven == nil:
-		d.Sentence = "No stock eat here: nothing to set growth against."
-	default:
-		d.Most = math.Max(d.Most, breakEven.Value)
-		d.State = forage.Verdict(rates, breakEven.Value)
-		d.Sentence = map[forage.State]string{forage.Above: "More grows than they eat: a surplus is building.",
-			forage.Watch: "Less grew than they eat, at one walk: watch the next one.",
-			forage.Act:   "Less grew than they eat, two walks in a row: act now: slow the round, feed, or sell."}[d.State]
+	d := forage.ReadDial(ground, walks, breakEven)
+	v := GrowthDial{Name: name, MobID: mobID, State: d.State, Growth: d.Growth, BreakEven: breakEven, Walks: []WalkGrowth{}, Sentence: d.Sentence, Most: d.Most}
+	for _, w := range d.Walks {
+		v.Walks = append(v.Walks, WalkGrowth{w.At, w.Rate, w.N})
 	}
-	d.Most = math.Ceil(d.Most*1.25/10) * 10
-	return d
+	return v
 }
 
-func swardGrowth(s *season.Season, v *GrowthView, walks []time.Time, pieces [][]forage.Piece, past rotation.Past) {
-	by := map[string]*SwardGrowth{}
-	area := map[string]float64{}
+func onSwards(s *season.Season, walks []time.Time, pieces [][]forage.Piece, past rotation.Past) []SwardGrowth {
+	swards := map[string]reference.Sward{}
+	var looks []forage.SwardLook
 	for p, pad := range s.Paddocks {
-		if len(walks) < 2 {
-			break
-		}
-		rate, ok := forage.Between(pieces[p], walks[len(walks)-2], walks[len(walks)-1])
-		if !ok {
-			continue
-		}
-		g := by[pad.SwardID]
-		if g == nil {
-			g = &SwardGrowth{SwardID: pad.SwardID, Name: pad.Sward.Name, Curve: s.CurveOf(pad.Sward)}
-			by[pad.SwardID] = g
-		}
+		swards[pad.SwardID] = pad.Sward
 		expected, _ := s.Farm.GrowthOn(p, rotation.Standing{Mass: past.Standing[p].Mass}, s.Now)
-		a := pad.Shape.AreaHa
-		g.N++
-		g.Rate, g.Expected, g.Factor = g.Rate+a*rate, g.Expected+a*expected, g.Factor+a*past.Standing[p].Factor
-		area[pad.SwardID] += a
+		looks = append(looks, forage.SwardLook{Sward: pad.SwardID, AreaHa: pad.Shape.AreaHa, Pieces: pieces[p], Expected: expected, Factor: past.Standing[p].Factor})
 	}
-	for id, g := range by {
-		g.Rate, g.Expected, g.Factor = g.Rate/area[id], g.Expected/area[id], g.Factor/area[id]
-		v.Swards = append(v.Swards, *g)
+	var out []SwardGrowth
+	for _, g := range forage.OnSwards(looks, walks) {
+		sward := swards[g.Sward]
+		out = append(out, SwardGrowth{g.Sward, sward.Name, g.Rate, g.Expected, g.Factor, g.N, s.CurveOf(sward)})
 	}
-	sort.Slice(v.Swards, func(a, b int) bool { return v.Swards[a].Name < v.Swards[b].Name })
+	sort.Slice(out, func(a, b int) bool { return out[a].Name < out[b].Name })
+	return out
 }
 
-func doubts(s *season.Season, v *GrowthView, pieces [][]forage.Piece, past rotation.Past) {
+func doubts(s *season.Season, pieces [][]forage.Piece, past rotation.Past) []DoubtView {
+	var out []DoubtView
 	for p, pad := range s.Paddocks {
-		var walked []forage.Piece
-		for _, piece := range pieces[p] {
-			if !piece.Grazed { // what stock took is too uncertain to blame a walk
-				walked = append(walked, piece)
-			}
-		}
-		look, high, found := forage.Doubtful(walked, func(piece forage.Piece) (float64, float64) {
+		look, high, found := forage.Doubt(pieces[p], s.Now, func(piece forage.Piece) (float64, float64) {
 			middle := rotation.Standing{Mass: (piece.From.Mass + piece.Until.Mass) / 2, Factor: past.Standing[p].Factor}
-			expected, peak := s.Farm.GrowthOn(p, middle, piece.Until.At)
-			low, top := forage.Plausible(expected, peak)
-			return low - piece.Slack(), top + piece.Slack()
+			return forage.Plausible(s.Farm.GrowthOn(p, middle, piece.Until.At))
 		})
-		if !found || !look.Walk || look.At.Before(s.Now.AddDate(0, 0, -season.OddDays)) {
+		if !found {
 			continue
 		}
 		word := "low"
 		if high {
 			word = "high"
 		}
-		v.Doubts = append(v.Doubts, DoubtView{look.ID, pad.ID, pad.Name, look.At, high,
+		out = append(out, DoubtView{look.ID, pad.ID, pad.Name, look.At, high,
 			fmt.Sprintf("The walk of %s on %s likely read too %s: growth before and after it cannot be otherwise.", pad.Name, look.At.In(s.Location).Format("2 January"), word)})
 	}
+	return out
 }
