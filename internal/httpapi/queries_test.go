@@ -62,6 +62,6 @@ func TestPlacesAskTheDatabaseLittle(t *testing.T) {
 		return pinID
 	}
 	first := pin("", 1)
-	assert.LessOrEqual(t, asked(func() { pin(first, 2) }), int64(12), "a bite is dragged")
+	assert.LessOrEqual(t, asked(func() { pin(first, 2) }), int64(10), "a bite is dragged")
 	assert.LessOrEqual(t, asked(func() { p.move(base, mob, pads[0]["id"], -1) }), int64(9), "moved")
 }

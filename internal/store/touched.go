@@ -18,19 +18,20 @@ const (
 	MovesPart   Part = "moves"
 	StockPart   Part = "stock"
 	PlanPart    Part = "plan"
+	PinsPart    Part = "pins"
 	HerdPart    Part = "herd"
 	LinesPart   Part = "lines"
 	WeatherPart Part = "weather"
 )
 
 // Parts are all of them.
-var Parts = []Part{LandPart, MarksPart, WalksPart, MovesPart, StockPart, PlanPart, HerdPart, LinesPart, WeatherPart}
+var Parts = []Part{LandPart, MarksPart, WalksPart, MovesPart, StockPart, PlanPart, PinsPart, HerdPart, LinesPart, WeatherPart}
 
 // partOf is the part a table belongs to. A farm's own row bears on every part; tables that are not named bear on none.
 var partOf = map[string]Part{
 	"fields": LandPart, "field_shapes": LandPart, "exclusions": LandPart, "zones": LandPart, "layouts": LandPart, "layout_spans": LandPart, "paddocks": LandPart,
 	"paddock_shapes": LandPart, "marks": MarksPart, "measurements": WalksPart, "moves": MovesPart, "mobs": StockPart, "mob_fields": StockPart, "plans": PlanPart,
-	"plan_mobs": PlanPart, "pins": PlanPart, "accepted_plans": PlanPart, "own_classes": HerdPart, "stock_groups": HerdPart, "stock_events": HerdPart, "calibrations": LinesPart, "weather_days": WeatherPart,
+	"plan_mobs": PlanPart, "pins": PinsPart, "accepted_plans": PlanPart, "own_classes": HerdPart, "stock_groups": HerdPart, "stock_events": HerdPart, "calibrations": LinesPart, "weather_days": WeatherPart,
 }
 
 // Touched collects which parts statements write to.

@@ -93,26 +93,35 @@ func PictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *l
 	if day == "" {
 		day = store.DayOf(now, p.Location)
 	}
+	same := func(parts ...store.Part) bool {
+		for _, part := range parts {
+			if before == nil || box != nil || before.Row.Parts.V[part] != row.Parts.V[part] {
+				return false
+			}
+		}
+		return true
+	}
 	for _, part := range []struct {
-		part store.Part
+		same bool
 		load func() error
 		take func()
 	}{
-		{store.LandPart, func() error { return p.loadLand(tx, row.ID, day, box) }, func() {
+		{same(store.LandPart), func() error { return p.loadLand(tx, row.ID, day, box) }, func() {
 			p.Fields, p.Paddocks, p.Landless, p.Names, p.ByID = before.Fields, before.Paddocks, before.Landless, before.Names, before.ByID
 		}},
-		{store.MarksPart, func() error { return p.loadMarks(tx, row.ID) }, func() { p.Marks = before.Marks }},
-		{store.WalksPart, func() error { return p.loadWalks(tx, row.ID) }, func() { p.Measured, p.MeasurementAt = before.Measured, before.MeasurementAt }},
-		{store.MovesPart, func() error { return p.loadMoves(tx, row.ID) }, func() { p.Moves = before.Moves }},
-		{store.StockPart, func() error { return p.loadStock(tx, row.ID) }, func() { p.Mobs = before.Mobs }},
-		{store.PlanPart, func() error { return p.loadPlan(tx, row.ID) }, func() { p.Plan = before.Plan }},
-		{store.HerdPart, func() error { return p.loadHerd(tx, row.ID) }, func() {
+		{same(store.MarksPart), func() error { return p.loadMarks(tx, row.ID) }, func() { p.Marks = before.Marks }},
+		{same(store.WalksPart), func() error { return p.loadWalks(tx, row.ID) }, func() { p.Measured, p.MeasurementAt = before.Measured, before.MeasurementAt }},
+		{same(store.MovesPart), func() error { return p.loadMoves(tx, row.ID) }, func() { p.Moves = before.Moves }},
+		{same(store.StockPart), func() error { return p.loadStock(tx, row.ID) }, func() { p.Mobs = before.Mobs }},
+		{same(store.PlanPart), func() error { return p.loadPlan(tx, row.ID) }, func() { p.Plan = before.Plan }},
+		{same(store.PlanPart, store.PinsPart), func() error { return p.loadPins(tx, row.ID) }, func() {}}, // they come with the plan
+		{same(store.HerdPart), func() error { return p.loadHerd(tx, row.ID) }, func() {
 			p.OwnClasses, p.Groups, p.Events, p.Herd, p.Misfits = before.OwnClasses, before.Groups, before.Events, before.Herd, before.Misfits
 		}},
-		{store.LinesPart, func() error { return p.loadLines(tx, row.ID) }, func() { p.Lines = before.Lines }},
-		{store.WeatherPart, func() error { return p.loadWeather(tx, row.ID) }, func() { p.Weather, p.WeatherFrom = before.Weather, before.WeatherFrom }},
+		{same(store.LinesPart), func() error { return p.loadLines(tx, row.ID) }, func() { p.Lines = before.Lines }},
+		{same(store.WeatherPart), func() error { return p.loadWeather(tx, row.ID) }, func() { p.Weather, p.WeatherFrom = before.Weather, before.WeatherFrom }},
 	} {
-		if before != nil && box == nil && before.Row.Parts.V[part.part] == row.Parts.V[part.part] {
+		if part.same {
 			part.take()
 			continue
 		}
@@ -181,9 +190,20 @@ func (p *Picture) loadPlan(tx *gorm.DB, farmID string) error {
 	if err := tx.Find(&p.Plan.Mobs, "farm_id = ? AND plan_id = ?", farmID, p.Plan.ID).Error; err != nil {
 		return fmt.Errorf("load plan: %w", err)
 	}
-	if err := tx.Order("enter_at, id").Find(&p.Plan.Pins, "farm_id = ? AND plan_id = ?", farmID, p.Plan.ID).Error; err != nil {
+	return nil
+}
+
+// loadPins reads the pins of the present plan, into a copy of it where it is shared with an earlier picture.
+func (p *Picture) loadPins(tx *gorm.DB, farmID string) error {
+	if p.Plan == nil {
+		return nil
+	}
+	plan := *p.Plan
+	plan.Pins = nil
+	if err := tx.Order("enter_at, id").Find(&plan.Pins, "farm_id = ? AND plan_id = ?", farmID, plan.ID).Error; err != nil {
 		return fmt.Errorf("load pins: %w", err)
 	}
+	p.Plan = &plan
 	return nil
 }
 
