@@ -1,6 +1,7 @@
 package house_test
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"strings"
@@ -9,6 +10,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"gorm.io/gorm"
 
 	"fjell/core/forage"
 	"fjell/core/measuring"
@@ -315,4 +317,38 @@ func TestWalkersOrderEyeAndGrowth(t *testing.T) {
 	assert.Equal(t, "cool_short_season", g.Swards[0].Curve)
 	_, err = y.service.Walk.SetCurve(y.ctx, y.actor, y.settings(), walk.CurveInput{SwardID: "ryegrass_white_clover", Curve: "lunar"})
 	assert.ErrorContains(t, err, "not a growth curve")
+}
+
+// A file is kept or it is not: what could not be kept whole leaves nothing behind.
+func TestAFileOfReadingsIsKeptWhole(t *testing.T) {
+	y := newYard(t)
+	y.field("north", 0, 4)
+	var text strings.Builder
+	text.WriteString("time,lat,lon,height\n")
+	const rows = 2500
+	for i := range rows {
+		fmt.Fprintf(&text, "%s,61.001,9.002,%.1f\n", y.now.Add(-time.Duration(i)*time.Second).Format(time.RFC3339), 8+float64(i%70)/10)
+	}
+	file := walk.ReadingFileInput{Name: "long.csv", Text: text.String(), Method: forage.Plate, Keep: true}
+	written := 0
+	creating := y.service.Farm.DB.Callback().Create()
+	require.NoError(t, creating.Before("gorm:create").Register("break", func(tx *gorm.DB) {
+		if tx.Statement.Table == "readings" {
+			if written++; written == 2 {
+				_ = tx.AddError(errors.New("the disk broke"))
+			}
+		}
+	}))
+	_, err := y.service.Walk.ReadReadingFile(y.ctx, y.actor, file)
+	require.ErrorContains(t, err, "the disk broke")
+	require.NoError(t, creating.Remove("break"))
+	var n int64
+	require.NoError(t, y.service.Farm.DB.Model(&store.Reading{}).Count(&n).Error)
+	assert.Zero(t, n, "nothing of it is there")
+	for _, before := range []int{0, rows} {
+		v, err := y.service.Walk.ReadReadingFile(y.ctx, y.actor, file)
+		require.NoError(t, err)
+		assert.Equal(t, rows-before, v.Kept)
+		assert.Equal(t, before, v.Before, "the same again is harmless")
+	}
 }

@@ -113,10 +113,13 @@ func (s *Service) Sender(ctx context.Context, token string) (store.Device, error
 
 // Ingest keeps what a device sends.
 func (s *Service) Ingest(ctx context.Context, device store.Device, in ReadingsInput) (ReadingsView, error) {
+	if err := in.check(); err != nil {
+		return ReadingsView{Refused: []RefusedReading{}}, err
+	}
 	for i := range in.Readings { // a device knows where it stands, not whose paddock that is
 		in.Readings[i].StopID, in.Readings[i].PaddockID = "", ""
 	}
-	return s.keepReadings(ctx, device.FarmID, in, func(row *store.Reading) { row.DeviceID, row.Source = &device.ID, device.Name })
+	return s.keepReadings(ctx, device.FarmID, in.Readings, func(row *store.Reading) { row.DeviceID, row.Source = &device.ID, device.Name })
 }
 
 // StandInGround is the ground the stand-in plate walks over, with the heights that what is believed to stand there

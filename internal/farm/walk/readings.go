@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
 	"sort"
 	"strings"
 	"time"
@@ -95,14 +96,22 @@ func (r ReadingInput) check(now time.Time) error {
 
 // KeepReadings keeps readings a person took, the moment they come.
 func (s *Service) KeepReadings(ctx context.Context, a farm.Actor, in ReadingsInput) (ReadingsView, error) {
-	return s.keepReadings(ctx, a.FarmID, in, func(row *store.Reading) { row.TakenBy = &a.UserID })
+	if err := in.check(); err != nil {
+		return ReadingsView{Refused: []RefusedReading{}}, err
+	}
+	return s.keepReadings(ctx, a.FarmID, in.Readings, func(row *store.Reading) { row.TakenBy = &a.UserID })
 }
 
-func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsInput, sign func(*store.Reading)) (ReadingsView, error) {
-	out := ReadingsView{Refused: []RefusedReading{}}
+func (in ReadingsInput) check() error {
 	if len(in.Readings) == 0 || len(in.Readings) > mostReadingsAtOnce {
-		return out, quantity.Refuse("readings", len(in.Readings), "send 1 to %d readings at a time", mostReadingsAtOnce)
+		return quantity.Refuse("readings", len(in.Readings), "send 1 to %d readings at a time", mostReadingsAtOnce)
 	}
+	return nil
+}
+
+// keepReadings keeps readings together or not at all, but for those that are refused.
+func (s *Service) keepReadings(ctx context.Context, farmID string, readings []ReadingInput, sign func(*store.Reading)) (ReadingsView, error) {
+	out := ReadingsView{Refused: []RefusedReading{}}
 	now, err := s.Clock.Now(ctx)
 	if err != nil {
 		return out, err
@@ -110,7 +119,7 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 	refuse := func(i int, err error) {
 		var p *quantity.Problem
 		if errors.As(err, &p) {
-			out.Refused = append(out.Refused, RefusedReading{i, in.Readings[i].ID, p.Field, p.Message})
+			out.Refused = append(out.Refused, RefusedReading{i, readings[i].ID, p.Field, p.Message})
 		}
 	}
 	var rows []store.Reading
@@ -118,7 +127,7 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 	var sentAs []int // of each row, its place in what was sent
 	place := map[string]int{}
 	clockless := map[string]bool{}
-	for i, r := range in.Readings {
+	for i, r := range readings {
 		if r.TakenAt.IsZero() {
 			r.TakenAt, clockless[strings.ToLower(r.ID)] = now, true
 		}
@@ -153,13 +162,15 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 	before := out
 	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
 		out = ReadingsView{Repeated: before.Repeated, Refused: append([]RefusedReading{}, before.Refused...)}
-		var there []store.Reading
-		if err := tx.Find(&there, "farm_id = ? AND id IN ?", farmID, ids).Error; err != nil {
-			return err
-		}
 		known := map[string]store.Reading{}
-		for _, r := range there {
-			known[r.ID] = r
+		for part := range slices.Chunk(ids, mostReadingsAtOnce) {
+			var there []store.Reading
+			if err := tx.Find(&there, "farm_id = ? AND id IN ?", farmID, part).Error; err != nil {
+				return err
+			}
+			for _, r := range there {
+				known[r.ID] = r
+			}
 		}
 		strange, err := strangePaddocks(tx, farmID, rows)
 		if err != nil {
@@ -188,7 +199,7 @@ func (s *Service) keepReadings(ctx context.Context, farmID string, in ReadingsIn
 			return nil
 		}
 		// Another process may be writing the same ones: who comes second writes nothing.
-		res := tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(&fresh, 250)
+		res := tx.Clauses(clause.OnConflict{DoNothing: true}).CreateInBatches(&fresh, mostReadingsAtOnce)
 		out.Kept, out.Repeated = int(res.RowsAffected), out.Repeated+len(fresh)-int(res.RowsAffected)
 		return res.Error
 	})

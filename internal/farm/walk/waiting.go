@@ -270,16 +270,13 @@ func (s *Service) ReadReadingFile(ctx context.Context, a farm.Actor, in ReadingF
 	if !in.Keep {
 		return v, nil
 	}
-	for start := 0; start < len(readings); start += mostReadingsAtOnce {
-		part := readings[start:min(start+mostReadingsAtOnce, len(readings))]
-		kept, err := s.keepReadings(ctx, a.FarmID, ReadingsInput{part}, func(row *store.Reading) { row.Source, row.TakenBy = title, &a.UserID })
-		if err != nil {
-			return v, err
-		}
-		v.Kept, v.Before = v.Kept+kept.Kept, v.Before+kept.Repeated
-		for _, r := range kept.Refused {
-			v.Bad = append(v.Bad, exchange.BadRow{Row: list[start+r.Index].Row, Why: r.Why})
-		}
+	kept, err := s.keepReadings(ctx, a.FarmID, readings, func(row *store.Reading) { row.Source, row.TakenBy = title, &a.UserID })
+	if err != nil {
+		return v, err
+	}
+	v.Kept, v.Before = kept.Kept, kept.Repeated
+	for _, r := range kept.Refused {
+		v.Bad = append(v.Bad, exchange.BadRow{Row: list[r.Index].Row, Why: r.Why})
 	}
 	return v, nil
 }
