@@ -33,7 +33,7 @@ func plateCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			features, err := exchange.Read(ground, raw)
+			features, err := exchange.Read(cmd.Context(), ground, raw)
 			if err != nil {
 				return err
 			}

@@ -2,6 +2,7 @@ package exchange
 
 import (
 	"bytes"
+	"context"
 	"encoding/csv"
 	"errors"
 	"io"
@@ -12,13 +13,13 @@ import (
 	"fjell/core/quantity"
 )
 
-// ReadCorners reads a CSV of corners: a row each, with latitude and longitude in degrees and, if there is one, the
+// readCorners reads a CSV of corners: a row each, with latitude and longitude in degrees and, if there is one, the
 // name of the field it belongs to. Columns are found by their heads; without heads they are latitude, longitude.
 // Commas, semicolons and tabs all part columns; with semicolons and tabs decimals may have a comma.
-func ReadCorners(raw []byte) ([]Feature, error) {
+func readCorners(ctx context.Context, raw []byte) ([]Feature, error) {
 	raw = bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))
 	first, _, _ := bytes.Cut(raw, []byte("\n"))
-	r := csv.NewReader(bytes.NewReader(raw))
+	r := csv.NewReader(open(ctx, raw))
 	r.FieldsPerRecord, r.TrimLeadingSpace, r.ReuseRecord = -1, true, true
 	for _, c := range []rune{';', '\t'} {
 		if bytes.ContainsRune(first, c) {
@@ -70,7 +71,7 @@ func ReadCorners(raw []byte) ([]Feature, error) {
 			return nil, quantity.Refuse("file", nil, "row %d: a field has at most %d corners", row, land.MostCorners)
 		}
 	}
-	var out found
+	out := found{ctx: ctx}
 	for _, n := range names {
 		ring := rings[n]
 		if ring[0] != ring[len(ring)-1] {

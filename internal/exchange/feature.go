@@ -2,6 +2,7 @@
 package exchange
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"runtime"
@@ -42,11 +43,15 @@ type Closing struct {
 
 // found gathers features and holds them to the limits.
 type found struct {
+	ctx       context.Context
 	features  []Feature
 	positions int
 }
 
 func (f *found) add(x Feature) error {
+	if err := f.ctx.Err(); err != nil {
+		return err
+	}
 	if len(f.features) == MostFeatures {
 		return quantity.Refuse("file", nil, "a file brings at most %d things", MostFeatures)
 	}
@@ -72,13 +77,13 @@ func (f *found) finish() ([]Feature, error) {
 	var group sync.WaitGroup
 	for core := range runtime.GOMAXPROCS(0) {
 		group.Go(func() {
-			for i := core; i < len(f.features); i += runtime.GOMAXPROCS(0) {
+			for i := core; i < len(f.features) && f.ctx.Err() == nil; i += runtime.GOMAXPROCS(0) {
 				f.features[i].finish(i)
 			}
 		})
 	}
 	group.Wait()
-	return f.features, nil
+	return f.features, f.ctx.Err()
 }
 
 // finish names, measures and checks the i-th thing of a file.
@@ -173,24 +178,29 @@ func cleanName(s string) string {
 
 // Read reads a file by its name's ending. The file is refused whole when it cannot be read; a feature that cannot be
 // used is returned with its problem, so that the good ones beside it can be taken.
-func Read(name string, raw []byte) ([]Feature, error) {
+func Read(ctx context.Context, name string, raw []byte) ([]Feature, error) {
+	features, err := readFeatures(ctx, name, raw)
+	return waited(ctx, features, err)
+}
+
+func readFeatures(ctx context.Context, name string, raw []byte) ([]Feature, error) {
 	if len(raw) > MostFileBytes {
 		return nil, quantity.Refuse("file", nil, "the file is larger than %d MB", MostFileBytes>>20)
 	}
 	ending := strings.ToLower(name[strings.LastIndex(name, ".")+1:])
 	switch ending {
 	case "geojson", "json":
-		return ReadGeoJSON(raw)
+		return readGeoJSON(ctx, raw)
 	case "kml":
-		return ReadKML(raw)
+		return readKML(ctx, raw)
 	case "kmz":
-		return ReadKMZ(raw)
+		return readKMZ(ctx, raw)
 	case "gpx":
-		return ReadGPX(raw)
+		return readGPX(ctx, raw)
 	case "zip":
-		return ReadShapefile(raw)
+		return readShapefile(ctx, raw)
 	case "csv", "txt":
-		return ReadCorners(raw)
+		return readCorners(ctx, raw)
 	case "shp", "dbf", "shx", "prj":
 		return nil, quantity.Refuse("file", ending, "a shapefile is several files: put the .shp, .dbf and .prj into one .zip and bring that")
 	}

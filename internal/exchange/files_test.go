@@ -3,6 +3,7 @@ package exchange
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -100,7 +101,7 @@ func TestForeignProgramsReadOurFilesAndWeTheirs(t *testing.T) {
 		read := func(file string) []Feature {
 			raw, err := os.ReadFile(file)
 			require.NoError(t, err)
-			features, err := Read(file, raw)
+			features, err := Read(t.Context(), file, raw)
 			require.NoError(t, err, file)
 			return features
 		}
@@ -184,7 +185,7 @@ const track = `<gpx version="1.1" creator="x" xmlns="http://www.topografix.com/G
 const placemark = `<kml><Document><Placemark><name>a</name><Polygon><outerBoundaryIs><LinearRing><coordinates>9,61 9.01,61 9.01,61.01 9,61</coordinates></LinearRing></outerBoundaryIs></Polygon></Placemark></Document></kml>`
 
 func TestAWalkedGPXIsClosedAndTheGapTold(t *testing.T) {
-	got, err := ReadGPX([]byte(track))
+	got, err := readGPX(t.Context(), []byte(track))
 	require.NoError(t, err)
 	require.Len(t, got, 1)
 	require.NotNil(t, got[0].Closed)
@@ -193,12 +194,12 @@ func TestAWalkedGPXIsClosedAndTheGapTold(t *testing.T) {
 }
 
 func TestCornersFromASheet(t *testing.T) {
-	got, err := Read("corners.csv", []byte("\xef\xbb\xbfname;lat;lon\nNord;61,0;9,0\nNord;61,002;9,0\nNord;61,002;9,004\nSør;60;9\nSør;60,001;9\nSør;60,001;9,001\n"))
+	got, err := Read(t.Context(), "corners.csv", []byte("\xef\xbb\xbfname;lat;lon\nNord;61,0;9,0\nNord;61,002;9,0\nNord;61,002;9,004\nSør;60;9\nSør;60,001;9\nSør;60,001;9,001\n"))
 	require.NoError(t, err)
 	require.Len(t, got, 2)
 	assert.Equal(t, "Nord", got[0].Name)
 	assert.InDelta(t, 2.41, got[0].AreaHa, 0.02)
-	_, err = Read("corners.csv", []byte("61,9\n61.1,nine\n"))
+	_, err = Read(t.Context(), "corners.csv", []byte("61,9\n61.1,nine\n"))
 	assert.ErrorContains(t, err, "row 2")
 }
 
@@ -231,21 +232,23 @@ func TestHostileFilesAreRefusedWithASentence(t *testing.T) {
 		{"a.shp", "put the .shp, .dbf and .prj", ""},
 		{"a.docx", "Fjell reads", ""},
 	} {
-		_, err := Read(k.file, []byte(k.raw))
+		_, err := Read(t.Context(), k.file, []byte(k.raw))
 		assert.ErrorContains(t, err, k.says, k.file)
 	}
-	nan, err := ReadKML([]byte(strings.Replace(placemark, "9.01,61 ", "NaN,61 ", 1)))
+	nan, err := readKML(t.Context(), []byte(strings.Replace(placemark, "9.01,61 ", "NaN,61 ", 1)))
 	require.NoError(t, err)
 	assert.Contains(t, nan[0].Problem, "off the world")
 }
 
-// fuzz checks that whatever comes, what is taken is sound.
-func fuzz(f *testing.F, read func([]byte) ([]Feature, error), seeds ...[]byte) {
+// fuzz checks that whatever comes, what is taken is sound, and that it takes no more room and no more steps than its size.
+func fuzz(f *testing.F, read func(context.Context, []byte) ([]Feature, error), seeds ...[]byte) {
 	for _, s := range seeds {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, raw []byte) {
-		got, err := read(raw)
+		var got []Feature
+		var err error
+		within(t, len(raw), func(ctx context.Context) { got, err = read(ctx, raw) })
 		if err != nil {
 			return
 		}
@@ -265,28 +268,28 @@ func fuzz(f *testing.F, read func([]byte) ([]Feature, error), seeds ...[]byte) {
 }
 
 func FuzzReadGeoJSON(f *testing.F) {
-	fuzz(f, ReadGeoJSON, []byte(meadow), []byte(`{"type":"MultiPolygon","coordinates":[[[[0,0],[1,0],[1,1],[0,0]]],[]]}`),
+	fuzz(f, readGeoJSON, []byte(meadow), []byte(`{"type":"MultiPolygon","coordinates":[[[[0,0],[1,0],[1,1],[0,0]]],[]]}`),
 		[]byte(`{"type":"Polygon","coordinates":[[[0,89.9],[180,89.9],[-180,90],[0,89.9]]]}`))
 }
 
-func FuzzReadKML(f *testing.F) { fuzz(f, ReadKML, []byte(placemark)) }
+func FuzzReadKML(f *testing.F) { fuzz(f, readKML, []byte(placemark)) }
 
 func FuzzReadKMZ(f *testing.F) {
-	fuzz(f, ReadKMZ, archive(f, map[string][]byte{"doc.kml": []byte(placemark)}))
+	fuzz(f, readKMZ, archive(f, map[string][]byte{"doc.kml": []byte(placemark)}))
 }
 
-func FuzzReadGPX(f *testing.F) { fuzz(f, ReadGPX, []byte(track)) }
+func FuzzReadGPX(f *testing.F) { fuzz(f, readGPX, []byte(track)) }
 
 func FuzzReadCorners(f *testing.F) {
-	fuzz(f, ReadCorners, []byte("name,lat,lon\na,61,9\na,61.1,9\na,61,9.1\n"))
+	fuzz(f, readCorners, []byte("name,lat,lon\na,61,9\na,61.1,9\na,61,9.1\n"))
 }
 
 func FuzzReadShapes(f *testing.F) {
 	shp, _ := shapeLayer{kind: shpPolygon, records: []shapeRecord{{parts: [][]land.Position{{{9, 61}, {9, 61.01}, {9.01, 61.01}, {9, 61}}}}}}.shapes()
-	fuzz(f, func(raw []byte) ([]Feature, error) {
+	fuzz(f, func(ctx context.Context, raw []byte) ([]Feature, error) {
 		half := len(raw) / 2
 		names := readNames(raw[half:], "")
-		var out found
+		out := found{ctx: ctx}
 		if err := readShapes(raw, degreesAsTheyAre, names, &out); err != nil {
 			return nil, err
 		}
@@ -304,7 +307,7 @@ func BenchmarkRead5000Polygons(b *testing.B) {
 	raw, err := Write("geojson", l)
 	require.NoError(b, err)
 	for b.Loop() {
-		got, err := Read("a.geojson", raw)
+		got, err := Read(b.Context(), "a.geojson", raw)
 		require.NoError(b, err)
 		require.Len(b, got, 5000)
 	}

@@ -1,6 +1,7 @@
 package exchange
 
 import (
+	"context"
 	"encoding/json"
 	"strings"
 
@@ -18,9 +19,9 @@ type geoObject struct {
 	Coordinates json.RawMessage `json:"coordinates"`
 }
 
-// ReadGeoJSON reads a GeoJSON file (RFC 7946, WGS 84). A file that is not GeoJSON or names another projection is
+// readGeoJSON reads a GeoJSON file (RFC 7946, WGS 84). A file that is not GeoJSON or names another projection is
 // refused whole.
-func ReadGeoJSON(raw []byte) ([]Feature, error) {
+func readGeoJSON(ctx context.Context, raw []byte) ([]Feature, error) {
 	if len(raw) > MostFileBytes {
 		return nil, quantity.Refuse("file", nil, "the file is larger than %d MB", MostFileBytes>>20)
 	}
@@ -31,7 +32,7 @@ func ReadGeoJSON(raw []byte) ([]Feature, error) {
 	if err := checkCRS(doc.CRS); err != nil {
 		return nil, err
 	}
-	var out found
+	out := found{ctx: ctx}
 	if err := collect(doc, "", &out, 0); err != nil {
 		return nil, err
 	}

@@ -14,7 +14,7 @@ const meadow = `{"type":"FeatureCollection","features":[
  {"type":"Feature","properties":{},"geometry":{"type":"Polygon","coordinates":[[[9,61],[9.004,61.002],[9.004,61],[9,61.002],[9,61]]]}}]}`
 
 func TestGroundIsFoundAndBadGroundIsNamed(t *testing.T) {
-	got, err := ReadGeoJSON([]byte(meadow))
+	got, err := readGeoJSON(t.Context(), []byte(meadow))
 	require.NoError(t, err)
 	require.Len(t, got, 3)
 	assert.Equal(t, "Nedre", got[0].Name)
@@ -34,13 +34,13 @@ func TestFilesAreRefusedWithASentence(t *testing.T) {
 		`{"type":"Polygon","coordinates":[["a"]]}`:                                                        "cannot be read",
 		strings.Repeat(`{"type":"GeometryCollection","geometries":[`, 12) + strings.Repeat(`]}`, 12):      "too deep",
 	} {
-		_, err := ReadGeoJSON([]byte(in))
+		_, err := readGeoJSON(t.Context(), []byte(in))
 		require.Error(t, err, in)
 		assert.Contains(t, err.Error(), says)
 	}
-	_, err := ReadGeoJSON(make([]byte, MostFileBytes+1))
+	_, err := readGeoJSON(t.Context(), make([]byte, MostFileBytes+1))
 	assert.ErrorContains(t, err, "20 MB")
-	metres, err := ReadGeoJSON([]byte(`{"type":"Polygon","coordinates":[[[431000,6770000],[431100,6770000],[431100,6770100],[431000,6770000]]]}`))
+	metres, err := readGeoJSON(t.Context(), []byte(`{"type":"Polygon","coordinates":[[[431000,6770000],[431100,6770000],[431100,6770100],[431000,6770000]]]}`))
 	require.NoError(t, err)
 	assert.Contains(t, metres[0].Problem, "another projection")
 }

@@ -1,7 +1,7 @@
 package exchange
 
 import (
-	"bytes"
+	"context"
 	"encoding/xml"
 	"errors"
 	"io"
@@ -12,17 +12,17 @@ import (
 	"fjell/core/quantity"
 )
 
-// ReadGPX reads tracks, routes and waypoints. A track that comes back to where it began is a boundary: cleaned of
+// readGPX reads tracks, routes and waypoints. A track that comes back to where it began is a boundary: cleaned of
 // spikes, straightened and closed, with the gap told.
-func ReadGPX(raw []byte) ([]Feature, error) {
-	if err := checkXML(raw); err != nil {
+func readGPX(ctx context.Context, raw []byte) ([]Feature, error) {
+	if err := checkXML(ctx, raw); err != nil {
 		return nil, err
 	}
-	doc, err := gpx.Read(bytes.NewReader(raw))
+	doc, err := gpx.Read(open(ctx, raw))
 	if err != nil {
 		return nil, quantity.Refuse("file", nil, "this is not a GPX file: %v", err)
 	}
-	var out found
+	out := found{ctx: ctx}
 	line := func(name string, points []*gpx.WptType) error {
 		at := make([]land.Position, len(points))
 		for i, p := range points {
@@ -52,8 +52,8 @@ func ReadGPX(raw []byte) ([]Feature, error) {
 
 // checkXML refuses what a farm's XML never holds before anything is built from it: declared entities, and more
 // elements than the limit of corners allows.
-func checkXML(raw []byte) error {
-	dec := xml.NewDecoder(bytes.NewReader(raw))
+func checkXML(ctx context.Context, raw []byte) error {
+	dec := xml.NewDecoder(open(ctx, raw))
 	dec.Strict = false
 	dec.CharsetReader = func(_ string, in io.Reader) (io.Reader, error) { return in, nil }
 	depth, points := 0, 0

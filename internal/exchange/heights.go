@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"bytes"
 	"compress/zlib"
+	"context"
 	"encoding/binary"
 	"encoding/csv"
 	"errors"
@@ -32,7 +33,12 @@ const (
 
 // ReadHeights reads the heights of ground by the file's ending: a GeoTIFF, an ASC grid, or a CSV of measured heights
 // (latitude, longitude, height). code is the EPSG code of an ASC grid, which does not say its own.
-func ReadHeights(name string, raw []byte, code int) (land.Heights, error) {
+func ReadHeights(ctx context.Context, name string, raw []byte, code int) (land.Heights, error) {
+	h, err := readHeights(ctx, name, raw, code)
+	return waited(ctx, h, err)
+}
+
+func readHeights(ctx context.Context, name string, raw []byte, code int) (land.Heights, error) {
 	if len(raw) > MostFileBytes {
 		return land.Heights{}, quantity.Refuse("file", nil, "the file is larger than %d MB", MostFileBytes>>20)
 	}
@@ -42,11 +48,11 @@ func ReadHeights(name string, raw []byte, code int) (land.Heights, error) {
 		if err != nil {
 			return land.Heights{}, err
 		}
-		return readASC(raw, project)
+		return readASC(ctx, raw, project)
 	case "tif", "tiff":
-		return readGeoTIFF(raw)
+		return readGeoTIFF(ctx, raw)
 	case "csv", "txt":
-		return readHeightList(raw)
+		return readHeightList(ctx, raw)
 	}
 	return land.Heights{}, quantity.Refuse("file", nil, "heights come as a GeoTIFF (.tif), an ASC grid (.asc) or a .csv of latitude, longitude, height")
 }
@@ -119,8 +125,8 @@ func (r *raster) heights() (land.Heights, error) {
 	return h, nil
 }
 
-func readASC(raw []byte, project projection) (land.Heights, error) {
-	scan := bufio.NewScanner(bytes.NewReader(raw))
+func readASC(ctx context.Context, raw []byte, project projection) (land.Heights, error) {
+	scan := bufio.NewScanner(open(ctx, raw))
 	scan.Buffer(nil, MostFileBytes)
 	scan.Split(bufio.ScanWords)
 	head := map[string]float64{}
@@ -215,7 +221,7 @@ type tiffFile struct {
 }
 
 // readGeoTIFF reads one band of heights: integers or floats, in strips or tiles, plain, LZW or deflated.
-func readGeoTIFF(raw []byte) (land.Heights, error) {
+func readGeoTIFF(ctx context.Context, raw []byte) (land.Heights, error) {
 	t, err := openTIFF(raw)
 	if err != nil {
 		return land.Heights{}, err
@@ -263,7 +269,7 @@ func readGeoTIFF(raw []byte) (land.Heights, error) {
 		r.noDataIsDeclared = err == nil
 	}
 	r.thin()
-	if err := t.cells(&r); err != nil {
+	if err := t.cells(ctx, &r); err != nil {
 		return land.Heights{}, err
 	}
 	return r.heights()
@@ -351,7 +357,7 @@ func (t *tiffFile) one(tag uint16, otherwise int) int {
 }
 
 // cells reads all cells, block by block, and keeps those that the raster keeps.
-func (t *tiffFile) cells(r *raster) error {
+func (t *tiffFile) cells(ctx context.Context, r *raster) error {
 	columns, rows := r.columns, r.rows
 	bits, format := t.one(tagBits, 8), t.one(tagFormat, 1)
 	bytesEach := bits / 8
@@ -375,6 +381,9 @@ func (t *tiffFile) cells(r *raster) error {
 	}
 	told := t.one(tagPredictor, 1) == 2
 	for b := 0; b < across*down; b++ {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
 		from, size := int64(offsets[b]), int64(counts[b])
 		if from < 0 || size < 0 || from+size > int64(len(t.raw)) {
 			return errTIFF
@@ -452,8 +461,8 @@ func (t *tiffFile) unpack(raw []byte, most int) ([]byte, error) {
 	return out, nil
 }
 
-func readHeightList(raw []byte) (land.Heights, error) {
-	r := csv.NewReader(bytes.NewReader(bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))))
+func readHeightList(ctx context.Context, raw []byte) (land.Heights, error) {
+	r := csv.NewReader(open(ctx, bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))))
 	r.FieldsPerRecord, r.TrimLeadingSpace = -1, true
 	first, _, _ := bytes.Cut(raw, []byte("\n"))
 	if bytes.ContainsRune(first, ';') {

@@ -1,6 +1,7 @@
 package exchange
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"os"
@@ -36,7 +37,7 @@ func TestHeightsOfForeignProgramsAreTheSame(t *testing.T) {
 	dir := t.TempDir()
 	asc := filepath.Join(dir, "slope.asc")
 	require.NoError(t, os.WriteFile(asc, []byte(slope()), 0o600))
-	ours, err := ReadHeights("slope.asc", []byte(slope()), 25832)
+	ours, err := ReadHeights(t.Context(), "slope.asc", []byte(slope()), 25832)
 	require.NoError(t, err)
 	require.Len(t, ours.Values, 60*40)
 	at := ours.At(0, 0)
@@ -49,7 +50,7 @@ func TestHeightsOfForeignProgramsAreTheSame(t *testing.T) {
 		ogr(t, append(append([]string{"gdal_translate", "-q", "-of", "GTiff", "-a_srs", "EPSG:25832"}, form...), asc, tif)...)
 		raw, err := os.ReadFile(tif)
 		require.NoError(t, err)
-		theirs, err := ReadHeights(tif, raw, 0)
+		theirs, err := ReadHeights(t.Context(), tif, raw, 0)
 		require.NoError(t, err, form)
 		require.Equal(t, ours.Columns, theirs.Columns)
 		for k, v := range ours.Values {
@@ -99,7 +100,7 @@ func TestHeightsAreRefusedWithASentence(t *testing.T) {
 		"a.doc": {"": "GeoTIFF"},
 	} {
 		for raw, says := range cases {
-			_, err := ReadHeights(file, []byte(raw), 4326)
+			_, err := ReadHeights(t.Context(), file, []byte(raw), 4326)
 			assert.ErrorContains(t, err, says, file)
 		}
 	}
@@ -120,7 +121,11 @@ func FuzzReadHeights(f *testing.F) {
 	f.Add(1, raw)
 	f.Add(2, []byte("61,9,1\n61.1,9,2\n61,9.1,3\n61.1,9.1,2\n61.05,9,4\n61.02,9.1,5\n"))
 	f.Fuzz(func(t *testing.T, kind int, raw []byte) {
-		h, err := ReadHeights([]string{"a.asc", "a.tif", "a.csv"}[((kind%3)+3)%3], raw, 4326)
+		var h land.Heights
+		var err error
+		within(t, len(raw), func(ctx context.Context) {
+			h, err = ReadHeights(ctx, []string{"a.asc", "a.tif", "a.csv"}[((kind%3)+3)%3], raw, 4326)
+		})
 		if err != nil {
 			return
 		}

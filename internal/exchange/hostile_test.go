@@ -3,9 +3,13 @@ package exchange
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"encoding/binary"
+	"fmt"
 	"math"
 	"runtime"
+	"strings"
+	"sync/atomic"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -19,6 +23,82 @@ func allocated(work func()) uint64 {
 	work()
 	runtime.ReadMemStats(&after)
 	return after.TotalAlloc - before.TotalAlloc
+}
+
+// patient is somebody who waits for a number of questions, and counts them.
+type patient struct {
+	context.Context
+	asked, most atomic.Int64
+}
+
+func (p *patient) Err() error {
+	if p.asked.Add(1) > p.most.Load() {
+		return context.Canceled
+	}
+	return nil
+}
+
+func waits(t testing.TB, most int64) *patient {
+	p := &patient{Context: t.Context()}
+	p.most.Store(most)
+	return p
+}
+
+// within holds a reader to the room and the steps that a file of a size may take: some to begin with, and so much a byte.
+func within(t testing.TB, size int, read func(ctx context.Context)) {
+	t.Helper()
+	who := waits(t, int64(10_000+size))
+	used := allocated(func() { read(who) })
+	assert.LessOrEqual(t, who.asked.Load(), who.most.Load(), "steps of a file of %d bytes", size)
+	assert.Less(t, used, uint64(96<<20+1000*size), "room for a file of %d bytes", size)
+}
+
+func TestNobodyReadsForWhoHasGone(t *testing.T) {
+	var l Land
+	for i := range 400 {
+		g := sample(9+0.02*float64(i%100), 55+0.01*float64(i/100)).Grounds[0]
+		g.Name = fmt.Sprintf("field %d", i)
+		l.Grounds = append(l.Grounds, g)
+	}
+	written := func(format string) []byte {
+		raw, err := Write(format, l)
+		require.NoError(t, err)
+		return raw
+	}
+	var corners, table, waypoints, grid bytes.Buffer
+	grid.WriteString("ncols 200\nnrows 200\nxllcorner 9\nyllcorner 61\ncellsize 0.001\n")
+	grid.WriteString(strings.Repeat("100 ", 200*200))
+	corners.WriteString("name,lat,lon\n")
+	table.WriteString("time,lat,lon,height\n")
+	waypoints.WriteString(`<gpx version="1.1" creator="x">`)
+	for i := range 3000 {
+		fmt.Fprintf(&corners, "f%d,%.5f,%.5f\nf%d,%.5f,%.5f\nf%d,%.5f,%.5f\n", i, 61.0, 9.0, i, 61.001, 9.0, i, 61.0, 9.001)
+		fmt.Fprintf(&table, "2026-06-10,61,9,%d\n", i%20)
+		fmt.Fprintf(&waypoints, `<wpt lat="61.1" lon="9.2"><time>2026-06-10T08:00:00Z</time><cmt>11.5</cmt></wpt>`)
+	}
+	waypoints.WriteString(`</gpx>`)
+	features := func(name string, raw []byte) func(ctx context.Context) error {
+		return func(ctx context.Context) error { _, err := Read(ctx, name, raw); return err }
+	}
+	for name, read := range map[string]func(ctx context.Context) error{
+		"geojson": features("a.geojson", written("geojson")), "kml": features("a.kml", written("kml")), "kmz": features("a.kmz", archive(t, map[string][]byte{"doc.kml": written("kml")})),
+		"gpx": features("a.gpx", written("gpx")), "shapefile": features("a.zip", written("shapefile")), "corners": features("a.csv", corners.Bytes()),
+		"table":     func(ctx context.Context) error { _, err := ReadTable(ctx, table.Bytes()); return err },
+		"waypoints": func(ctx context.Context) error { _, _, err := ReadWaypoints(ctx, waypoints.Bytes(), noon); return err },
+		"grid":      func(ctx context.Context) error { _, err := ReadHeights(ctx, "a.asc", grid.Bytes(), 4326); return err },
+	} {
+		t.Run(name, func(t *testing.T) {
+			all := waits(t, math.MaxInt64)
+			require.NoError(t, read(all))
+			n := all.asked.Load()
+			assert.Greater(t, n, int64(2), "it asks again while it reads")
+			for _, most := range []int64{0, 1, n / 2, n - 2} {
+				who := waits(t, most)
+				require.ErrorIs(t, read(who), context.Canceled, "gone after %d of %d", most, n)
+				assert.Less(t, who.asked.Load(), most+20, "and nothing is read on")
+			}
+		})
+	}
 }
 
 // tagged is a TIFF of these tags, whose long values all stand in the same bytes.
@@ -48,14 +128,14 @@ func TestATIFFCannotTakeMemoryWithoutBound(t *testing.T) {
 		tags = append(tags, [3]uint32{tagGeoKeys, 7 << 20, 64 << 10})
 	}
 	used := allocated(func() {
-		_, err := ReadHeights("x.tif", tagged(tags, size), 0)
+		_, err := ReadHeights(t.Context(), "x.tif", tagged(tags, size), 0)
 		assert.Error(t, err)
 	})
 	assert.Less(t, used, uint64(64<<20))
 
 	// One small deflated tile that every place of a large raster points to.
 	used = allocated(func() {
-		_, err := ReadHeights("x.tif", manyTiles(t, 1<<14, 1<<10), 0)
+		_, err := ReadHeights(t.Context(), "x.tif", manyTiles(t, 1<<14, 1<<10), 0)
 		assert.Error(t, err)
 	})
 	assert.Less(t, used, uint64(700<<20))
@@ -123,11 +203,11 @@ func TestRingsInRingsAreRefused(t *testing.T) {
 		require.NoError(t, z.Close())
 		return out.Bytes()
 	}
-	_, err := ReadShapefile(shape(200_000))
+	_, err := readShapefile(t.Context(), shape(200_000))
 	assert.ErrorContains(t, err, "rings")
-	_, err = ReadShapefile(shape(4900))
+	_, err = readShapefile(t.Context(), shape(4900))
 	assert.ErrorContains(t, err, "simplify", "sorting them is bounded too")
-	_, err = ReadShapefile(shape(6))
+	_, err = readShapefile(t.Context(), shape(6))
 	assert.NoError(t, err)
 }
 

@@ -3,6 +3,7 @@ package exchange
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"encoding/xml"
 	"errors"
 	"io"
@@ -19,10 +20,10 @@ const kmlNamespace = "http://www.opengis.net/kml/2.2"
 // mostDepth of elements in one another; a farm's file needs a dozen.
 const mostDepth = 60
 
-// ReadKML reads placemarks with polygons, lines and points. Names are the placemarks' own.
-func ReadKML(raw []byte) ([]Feature, error) {
-	var out found
-	r := kmlReader{dec: xml.NewDecoder(bytes.NewReader(raw)), out: &out}
+// readKML reads placemarks with polygons, lines and points. Names are the placemarks' own.
+func readKML(ctx context.Context, raw []byte) ([]Feature, error) {
+	out := found{ctx: ctx}
+	r := kmlReader{dec: xml.NewDecoder(open(ctx, raw)), out: &out}
 	r.dec.CharsetReader = func(label string, input io.Reader) (io.Reader, error) {
 		return nil, quantity.Refuse("file", label, "save it as UTF-8")
 	}
@@ -167,16 +168,16 @@ func clip(s string, n int) string {
 	return s
 }
 
-// ReadKMZ reads the KML files in a KMZ.
-func ReadKMZ(raw []byte) ([]Feature, error) {
-	files, err := unzip(raw, ".kml")
+// readKMZ reads the KML files in a KMZ.
+func readKMZ(ctx context.Context, raw []byte) ([]Feature, error) {
+	files, err := unzip(ctx, raw, ".kml")
 	if err != nil {
 		return nil, err
 	}
 	if len(files) == 0 {
 		return nil, quantity.Refuse("file", nil, "there is no .kml in this .kmz")
 	}
-	return ReadKML(files[0].raw)
+	return readKML(ctx, files[0].raw)
 }
 
 // Limits of what an archive may hold.
@@ -191,7 +192,7 @@ type zipped struct {
 }
 
 // unzip reads the files with these endings out of an archive, and no more than a farm's archive holds.
-func unzip(raw []byte, endings ...string) ([]zipped, error) {
+func unzip(ctx context.Context, raw []byte, endings ...string) ([]zipped, error) {
 	archive, err := zip.NewReader(bytes.NewReader(raw), int64(len(raw)))
 	if err != nil {
 		return nil, quantity.Refuse("file", nil, "this archive cannot be opened: %v", err)
@@ -214,7 +215,7 @@ func unzip(raw []byte, endings ...string) ([]zipped, error) {
 		if err != nil {
 			return nil, quantity.Refuse("file", clip(f.Name, 60), "cannot be unpacked: %v", err)
 		}
-		content, err := io.ReadAll(io.LimitReader(r, left+1))
+		content, err := readAll(ctx, io.LimitReader(r, left+1))
 		_ = r.Close()
 		if err != nil {
 			return nil, quantity.Refuse("file", clip(f.Name, 60), "cannot be unpacked: %v", err)

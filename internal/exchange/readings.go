@@ -1,7 +1,7 @@
 package exchange
 
 import (
-	"bytes"
+	"context"
 	"encoding/xml"
 	"math"
 	"regexp"
@@ -111,12 +111,17 @@ var firstNumber = regexp.MustCompile(`-?\d+(?:[.,]\d+)?`)
 
 // ReadWaypoints takes readings from the waypoints of a GPX file: the first number in a point's comment, description or
 // name is its reading.
-func ReadWaypoints(raw []byte, latest time.Time) (out []FileReading, bad []BadRow, err error) {
-	if err := checkXML(raw); err != nil {
+func ReadWaypoints(ctx context.Context, raw []byte, latest time.Time) (out []FileReading, bad []BadRow, err error) {
+	defer func() {
+		if gone := ctx.Err(); gone != nil && err != nil {
+			err = gone
+		}
+	}()
+	if err := checkXML(ctx, raw); err != nil {
 		return nil, nil, err
 	}
 	var doc gpx.GPX
-	if err := xml.NewDecoder(bytes.NewReader(raw)).Decode(&doc); err != nil {
+	if err := xml.NewDecoder(open(ctx, raw)).Decode(&doc); err != nil {
 		return nil, nil, quantity.Refuse("file", nil, "this is not a GPX file: %v", err)
 	}
 	for i, w := range doc.Wpt {

@@ -3,6 +3,7 @@ package exchange
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"encoding/binary"
 	"fmt"
 	"math"
@@ -27,9 +28,9 @@ const (
 // wgs84Prj is geographic WGS 84 as .prj files write it.
 const wgs84Prj = `GEOGCS["GCS_WGS_1984",DATUM["D_WGS_1984",SPHEROID["WGS_1984",6378137.0,298.257223563]],PRIMEM["Greenwich",0.0],UNIT["Degree",0.0174532925199433]]`
 
-// ReadShapefile reads the shapefiles in a .zip: polygons, lines and points, named by their tables.
-func ReadShapefile(raw []byte) ([]Feature, error) {
-	files, err := unzip(raw, ".shp", ".dbf", ".prj", ".cpg")
+// readShapefile reads the shapefiles in a .zip: polygons, lines and points, named by their tables.
+func readShapefile(ctx context.Context, raw []byte) ([]Feature, error) {
+	files, err := unzip(ctx, raw, ".shp", ".dbf", ".prj", ".cpg")
 	if err != nil {
 		return nil, err
 	}
@@ -37,7 +38,7 @@ func ReadShapefile(raw []byte) ([]Feature, error) {
 	for _, f := range files {
 		byName[f.name] = f.raw
 	}
-	var out found
+	out := found{ctx: ctx}
 	layers := 0
 	for _, f := range files {
 		base, isShape := strings.CutSuffix(f.name, ".shp")

@@ -2,6 +2,7 @@ package exchange
 
 import (
 	"bytes"
+	"context"
 	"encoding/csv"
 	"errors"
 	"io"
@@ -25,11 +26,16 @@ const mostRows = 20000
 
 // ReadTable reads a CSV. Commas, semicolons and tabs all part columns; with semicolons and tabs decimals may have a
 // comma. Empty rows are left out.
-func ReadTable(raw []byte) (Table, error) {
+func ReadTable(ctx context.Context, raw []byte) (Table, error) {
+	t, err := readTable(ctx, raw)
+	return waited(ctx, t, err)
+}
+
+func readTable(ctx context.Context, raw []byte) (Table, error) {
 	var t Table
 	raw = bytes.TrimPrefix(raw, []byte("\xef\xbb\xbf"))
 	first, _, _ := bytes.Cut(raw, []byte("\n"))
-	r := csv.NewReader(bytes.NewReader(raw))
+	r := csv.NewReader(open(ctx, raw))
 	r.FieldsPerRecord, r.TrimLeadingSpace, r.LazyQuotes = -1, true, true
 	for _, c := range []rune{';', '\t'} {
 		if bytes.ContainsRune(first, c) {

@@ -1,6 +1,7 @@
 package exchange
 
 import (
+	"context"
 	"strings"
 	"testing"
 	"time"
@@ -12,7 +13,7 @@ import (
 var noon = time.Date(2026, 6, 10, 12, 0, 0, 0, time.UTC)
 
 func TestTablesAsSpreadsheetsWriteThem(t *testing.T) {
-	table, err := ReadTable([]byte("\xef\xbb\xbfMob;Class;Head;Live weight\nCows;Suckler cow;48;612,5\n;;;\nCows;\"Calf; at foot\";44;−3\n"))
+	table, err := ReadTable(t.Context(), []byte("\xef\xbb\xbfMob;Class;Head;Live weight\nCows;Suckler cow;48;612,5\n;;;\nCows;\"Calf; at foot\";44;−3\n"))
 	require.NoError(t, err)
 	require.Len(t, table.Rows, 2)
 	col := table.Columns(map[string][]string{"head": {"head", "count"}, "weight": {"weight", "live weight"}, "none": {"colour"}})
@@ -26,12 +27,12 @@ func TestTablesAsSpreadsheetsWriteThem(t *testing.T) {
 	assert.Equal(t, -3.0, v)
 	_, _, err = table.Number(0, 0)
 	assert.ErrorContains(t, err, "Mob")
-	_, err = ReadTable([]byte("Mob,Head\n"))
+	_, err = ReadTable(t.Context(), []byte("Mob,Head\n"))
 	assert.ErrorContains(t, err, "no row below the heads")
 }
 
 func TestReadingsOfATableWithWhatIsWrong(t *testing.T) {
-	table, err := ReadTable([]byte("time,lat,lon,height\n2026-06-10 08:00,61.1,9.2,8.5\n2026-06-10 08:01,61.1,9.2,tall\n10.06.2026 08:02,61.1,9.2,9\n2027-01-01,61.1,9.2,9\n2026-06-10 08:03,97,9.2,9\n2026-06-10 08:04,,,9\n"))
+	table, err := ReadTable(t.Context(), []byte("time,lat,lon,height\n2026-06-10 08:00,61.1,9.2,8.5\n2026-06-10 08:01,61.1,9.2,tall\n10.06.2026 08:02,61.1,9.2,9\n2027-01-01,61.1,9.2,9\n2026-06-10 08:03,97,9.2,9\n2026-06-10 08:04,,,9\n"))
 	require.NoError(t, err)
 	got, bad, err := ReadReadings(table, table.Columns(ReadingColumns), time.UTC, noon)
 	require.NoError(t, err)
@@ -52,13 +53,13 @@ func TestReadingsOfATableWithWhatIsWrong(t *testing.T) {
 }
 
 func TestWaypointsWithANumber(t *testing.T) {
-	got, bad, err := ReadWaypoints([]byte(`<gpx version="1.1" creator="x"><wpt lat="61.1" lon="9.2"><time>2026-06-10T08:00:00Z</time><name>N3</name><cmt>11,5 cm</cmt></wpt>
+	got, bad, err := ReadWaypoints(t.Context(), []byte(`<gpx version="1.1" creator="x"><wpt lat="61.1" lon="9.2"><time>2026-06-10T08:00:00Z</time><name>N3</name><cmt>11,5 cm</cmt></wpt>
 		<wpt lat="61.1" lon="9.2"><time>2026-06-10T08:01:00Z</time><name>gate</name></wpt><wpt lat="61.1" lon="9.2"><name>9</name></wpt></gpx>`), noon)
 	require.NoError(t, err)
 	require.Len(t, got, 1)
 	assert.Equal(t, 11.5, got[0].Value, "the comment goes before the name")
 	assert.Len(t, bad, 2)
-	_, _, err = ReadWaypoints([]byte(`<gpx version="1.1" creator="x"></gpx>`), noon)
+	_, _, err = ReadWaypoints(t.Context(), []byte(`<gpx version="1.1" creator="x"></gpx>`), noon)
 	assert.ErrorContains(t, err, "no waypoints")
 }
 
@@ -67,7 +68,9 @@ func FuzzReadTable(f *testing.F) {
 		f.Add([]byte(s))
 	}
 	f.Fuzz(func(t *testing.T, raw []byte) {
-		table, err := ReadTable(raw)
+		var table Table
+		var err error
+		within(t, len(raw), func(ctx context.Context) { table, err = ReadTable(ctx, raw) })
 		if err != nil {
 			return
 		}
@@ -85,7 +88,9 @@ func FuzzReadWaypoints(f *testing.F) {
 	f.Add([]byte(`<gpx version="1.1" creator="x"><wpt lat="61.1" lon="9.2"><time>2026-06-10T08:00:00Z</time><cmt>11.5</cmt></wpt></gpx>`))
 	f.Add([]byte(strings.Repeat(`<gpx>`, 40)))
 	f.Fuzz(func(t *testing.T, raw []byte) {
-		got, _, err := ReadWaypoints(raw, noon)
+		var got []FileReading
+		var err error
+		within(t, len(raw), func(ctx context.Context) { got, _, err = ReadWaypoints(ctx, raw, noon) })
 		if err != nil {
 			return
 		}

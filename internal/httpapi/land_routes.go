@@ -191,7 +191,7 @@ func (s *Server) fileRoutes(base string) {
 			return nil, err
 		}
 		defer leave()
-		return answer(exchange.Read(in.Name, in.RawBody))
+		return answer(exchange.Read(ctx, in.Name, in.RawBody))
 	}, rawJSON, room(exchange.MostFileBytes+1))
 	route(s, manager, http.MethodPost, base+"/land/bring", "bring-land", "Bring things of a file in: all or none", func(ctx context.Context, in *in[ground.BringInput]) (*body[ground.Brought], error) {
 		return answer(h.Ground.Bring(ctx, actor(ctx), in.Body))

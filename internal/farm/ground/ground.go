@@ -169,7 +169,7 @@ func (s *Service) AddHeights(ctx context.Context, a farm.Actor, in NewHeights) (
 		return GroundView{}, err
 	}
 	defer leave()
-	heights, err := exchange.ReadHeights(in.File, in.Content, in.EPSG)
+	heights, err := exchange.ReadHeights(ctx, in.File, in.Content, in.EPSG)
 	if err != nil {
 		return GroundView{}, err
 	}

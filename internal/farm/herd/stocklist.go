@@ -62,11 +62,11 @@ func (s *Service) ReadStockList(ctx context.Context, a farm.Actor, in StockListI
 	if err != nil {
 		return StockListView{}, err
 	}
-	return readStockList(p, in)
+	return readStockList(ctx, p, in)
 }
 
-func readStockList(p *facts.Picture, in StockListInput) (StockListView, error) {
-	table, err := exchange.ReadTable([]byte(in.Text))
+func readStockList(ctx context.Context, p *facts.Picture, in StockListInput) (StockListView, error) {
+	table, err := exchange.ReadTable(ctx, []byte(in.Text))
 	if err != nil {
 		return StockListView{}, err
 	}
@@ -180,7 +180,7 @@ func (s *Service) TakeStockList(ctx context.Context, a farm.Actor, in StockListI
 		if err != nil {
 			return err
 		}
-		list, err := readStockList(p, in)
+		list, err := readStockList(ctx, p, in)
 		if err != nil {
 			return err
 		}

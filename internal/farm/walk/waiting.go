@@ -220,10 +220,10 @@ func (s *Service) ReadReadingFile(ctx context.Context, a farm.Actor, in ReadingF
 	var list []exchange.FileReading
 	var bad []exchange.BadRow
 	if strings.HasSuffix(strings.ToLower(in.Name), ".gpx") {
-		list, bad, err = exchange.ReadWaypoints([]byte(in.Text), se.Now)
+		list, bad, err = exchange.ReadWaypoints(ctx, []byte(in.Text), se.Now)
 	} else {
 		var table exchange.Table
-		if table, err = exchange.ReadTable([]byte(in.Text)); err != nil {
+		if table, err = exchange.ReadTable(ctx, []byte(in.Text)); err != nil {
 			return v, err
 		}
 		v.Heads, v.Columns = table.Heads, table.Columns(exchange.ReadingColumns)

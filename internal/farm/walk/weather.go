@@ -157,7 +157,7 @@ type WeatherFileView struct {
 // ReadWeatherFile says what a file of weather holds and, when asked, keeps it.
 func (s *Service) ReadWeatherFile(ctx context.Context, a farm.Actor, in WeatherFileInput) (WeatherFileView, error) {
 	v := WeatherFileView{Bad: []exchange.BadRow{}}
-	table, err := exchange.ReadTable([]byte(in.Text))
+	table, err := exchange.ReadTable(ctx, []byte(in.Text))
 	if err != nil {
 		return v, err
 	}
