@@ -82,7 +82,7 @@ func TestTheFarmGoesOutAndComesBack(t *testing.T) {
 	for _, format := range []string{"geojson", "kml", "shapefile"} {
 		raw, _, name, err := service.Ground.Export(ctx, old, format)
 		require.NoError(t, err)
-		found, err := exchange.Read(name, raw)
+		found, err := exchange.Read(t.Context(), name, raw)
 		require.NoError(t, err)
 		fresh, err := service.Farm.CreateFarm(ctx, me.ID, farm.NewFarm{ID: uuid.NewString(), FarmInput: farm.FarmInput{Name: "Again", TimeZone: "Europe/Oslo", Units: "metric", Experience: "some", Longitude: 9, Latitude: 61}})
 		require.NoError(t, err)
