@@ -121,6 +121,15 @@ func TestAWholeWalkWithoutASignal(t *testing.T) {
 	b.do(chromedp.Reload())
 	b.sees("1 photo")
 	b.until("the photo itself", `[...document.images].some((i) => i.alt.startsWith('Photo 1 of') && i.complete && i.naturalWidth === 64)`)
+	// Who took it may take it away again, for good, when asked twice.
+	b.ask(`(document.querySelector('[aria-label^="Photos of"]').click(), '')`)
+	b.click("Take this photo away")
+	b.sees("It cannot be brought back")
+	b.click("Keep it")
+	b.click("Take this photo away")
+	b.click("Yes, take it away")
+	b.sees("The photo is gone")
+	assert.Zero(t, count(`SELECT COUNT(*) FROM photos`))
 	// Sums work without a signal too.
 	b.visit("http://" + s.address + "/#/sums/feed")
 	b.sees("2 070 kg")

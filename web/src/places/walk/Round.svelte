@@ -8,6 +8,7 @@
   import { number, withUnit } from '../../ui/units'
   import { sayDay } from '../../ui/time.svelte'
   import { begun } from './draft.svelte'
+  import Photos from './Photos.svelte'
 
   interface Props {
     farm: string
@@ -201,18 +202,7 @@
         >
       </button>
       {#if anyPhotos}
-        <span class="flex w-16 shrink-0 items-center overflow-hidden pl-1">
-          {#each s.last?.photos ?? [] as photo, k (photo)}
-            <a href="/api/farms/{farm}/photos/{photo}" target="_blank" rel="noreferrer"
-              ><img
-                src="/api/farms/{farm}/photos/{photo}"
-                alt="Photo {k + 1} of {s.name}"
-                loading="lazy"
-                class="h-12 w-12 rounded-lg object-cover"
-              /></a
-            >
-          {/each}
-        </span>
+        <span class="flex w-16 shrink-0 items-center pl-1"><Photos {farm} stop={s} /></span>
       {/if}
     </li>
   {/each}
