@@ -90,7 +90,7 @@ fuzz: ## a minute for every reader of foreign input
 
 faults: $(BIN) test-database ## kill servers and database among writes, for minutes; die at every statement of every migration
 	@trap 'scripts/mariadb.sh stop $(DATA)/test' EXIT; export FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_BINARY=$(CURDIR)/$(BIN) FJELL_FAULTS=all; \
-	  go test -count=1 -timeout 30m -v -run NothingIsLost ./e2e && go test -count=1 -timeout 30m -run WhereverItWas ./internal/store
+	  go test -count=1 -timeout 30m -v -run NothingIsLost ./e2e && go test -count=1 -timeout 30m -run 'WhereverItWas|LostCommit' ./internal/store ./internal/httpapi
 
 soak: $(BIN) test-database ## a minute of a device's readings; ten minutes of forty requests a second
 	@trap 'scripts/mariadb.sh stop $(DATA)/test' EXIT; export FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_SOAK_SECONDS=60 FJELL_SOAK_MINUTES=10; \

@@ -172,15 +172,20 @@ func (p person) mob(base string) string {
 	return mobID
 }
 
-func (p person) plan(base string, mobs ...string) string {
-	p.t.Helper()
-	planID := id()
+// schooled are mobs of a plan, each grazed by leaf and residual.
+func schooled(mobs ...string) []any {
 	var list []any
 	for _, m := range mobs {
 		list = append(list, map[string]any{"mob_id": m, "school": map[string]any{"key": "leaf_residual", "name": "", "idea": "", "method": "residual", "entry_kg_dm_ha": 2600,
 			"too_old_kg_dm_ha": 3100, "residual_kg_dm_ha": 1500, "rest_min_days": 18, "stay_max_days": 3, "utilisation": 1}})
 	}
-	status, out := p.call("POST", base+"/plan", map[string]any{"id": planID, "starts_on": "2026-06-10", "plan_days": 14, "mobs": list})
+	return list
+}
+
+func (p person) plan(base string, mobs ...string) string {
+	p.t.Helper()
+	planID := id()
+	status, out := p.call("POST", base+"/plan", map[string]any{"id": planID, "starts_on": "2026-06-10", "plan_days": 14, "mobs": schooled(mobs...)})
 	require.Equal(p.t, http.StatusOK, status, out)
 	return planID
 }
