@@ -35,7 +35,7 @@ build: $(BIN) ## the one binary, web app and all
 
 demo: $(BIN) ## the demo farm, at one printed address
 	@scripts/mariadb.sh start $(DATA)/demo
-	@FJELL_DATABASE=$$(cat $(DATA)/demo/url) flock -n $(DATA)/demo/running $(BIN) demo || { flock -n $(DATA)/demo/running true || echo "a demo is running already" >&2; exit 1; }
+	@scripts/mariadb.sh keep $(DATA)/demo & trap "kill $$! 2>/dev/null" EXIT; FJELL_DATABASE=$$(cat $(DATA)/demo/url) flock -n $(DATA)/demo/running $(BIN) demo || { flock -n $(DATA)/demo/running true || echo "a demo is running already" >&2; exit 1; }
 
 demo-reset: ## forget the demo's data; the next make demo starts over
 	@mkdir -p $(DATA)/demo && flock -n $(DATA)/demo/running true || { echo "a demo is running: stop it first (Ctrl-C where it runs)" >&2; exit 1; }

@@ -2,9 +2,10 @@
 # A private MariaDB on loopback: own data, socket, free port and generated password, never the system's server.
 #   mariadb.sh start DIR [--fast]   starts it if it is not running and writes DIR/url (the data source name)
 #   mariadb.sh stop DIR
+#   mariadb.sh keep DIR             goes on starting it whenever it has died, until it is stopped or this script is ended
 set -euo pipefail
 
-act=${1:?start or stop}
+act=${1:?start, stop or keep}
 dir=${2:?a directory}
 mkdir -p "$dir"
 dir=$(cd "$dir" && pwd)
@@ -17,7 +18,18 @@ running() { [ -s "$pidfile" ] && kill -0 "$(cat "$pidfile")" 2>/dev/null; }
 
 ready() { mariadb --no-defaults --socket="$socket" -ufjell -p"$(cat "$dir/password")" -e 'select 1' >/dev/null 2>&1; }
 
+# A full disk must not empty a file that is there: it is written beside it and takes its place.
+write() { (umask 077 && cat > "$1.new" && mv "$1.new" "$1"); }
+
+if [ "$act" = keep ]; then
+  while sleep 2; do
+    [ -e "$dir/stopped" ] && exit 0
+    running || "$0" start "$dir" 2>/dev/null || true
+  done
+fi
+
 if [ "$act" = stop ]; then
+  touch "$dir/stopped" 2>/dev/null || true
   if running; then
     pid=$(cat "$pidfile")
     kill "$pid"
@@ -31,6 +43,7 @@ if ! command -v mariadbd >/dev/null; then
   apt-get update -qq >&2
   DEBIAN_FRONTEND=noninteractive apt-get install -y -qq mariadb-server-core mariadb-client-core >&2
 fi
+rm -f "$dir/stopped"
 if running && ready; then exit 0; fi
 
 if [ ! -d "$dir/data/mysql" ]; then
@@ -40,7 +53,7 @@ if [ ! -d "$dir/data/mysql" ]; then
     --auth-root-authentication-method=socket > "$dir/install.log" 2>&1
 fi
 password=$(cat "$dir/password")
-(umask 077 && cat > "$dir/init.sql") <<SQL
+write "$dir/init.sql" <<SQL
 CREATE USER IF NOT EXISTS 'fjell'@'localhost' IDENTIFIED BY '$password';
 CREATE USER IF NOT EXISTS 'fjell'@'127.0.0.1' IDENTIFIED BY '$password';
 GRANT ALL ON \`fjell%\`.* TO 'fjell'@'localhost';
@@ -64,7 +77,7 @@ setsid mariadbd --no-defaults --user="$(id -un)" --datadir="$dir/data" --socket=
 
 for _ in $(seq 300); do
   if ready; then
-    (umask 077 && echo "fjell:$password@tcp(127.0.0.1:$port)/fjell" > "$dir/url")
+    echo "fjell:$password@tcp(127.0.0.1:$port)/fjell" | write "$dir/url"
     exit 0
   fi
   sleep 0.1
