@@ -99,6 +99,22 @@ func (a *almanac) shareDays(curve int, at time.Time) float64 {
 	return a.sum[curve][d] + a.share[curve][d]*daysBetween(a.midnights[d], at)
 }
 
+// demandOver is what a mob eats between two moments, kg DM.
+func (a *almanac) demandOver(mob int, from, until time.Time) float64 {
+	sum := 0.0
+	for d := a.day(from); d < len(a.midnights)-1 && a.midnights[d].Before(until); d++ {
+		begin, end := a.midnights[d], a.midnights[d+1]
+		if begin.Before(from) {
+			begin = from
+		}
+		if end.After(until) {
+			end = until
+		}
+		sum += a.demand[mob][d] * daysBetween(begin, end)
+	}
+	return sum
+}
+
 // daysTo is the days from a moment until a paddock left alone grows from one mass to another through the season; +Inf
 // when it does not within three hundred days. Growth by the curve is a straight line in the logarithm of M ÷ (K − M),
 // as steep as the share of each day, so the day is found in the sums of the shares.

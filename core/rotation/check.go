@@ -56,7 +56,7 @@ func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits [
 			return working.T(symbol, "forage mass", kg, quantity.ForageMass)
 		}
 		days := func(symbol string, d float64) working.Term { return working.T(symbol, "days", d, quantity.Day) }
-		if v.Short > 0.02*v.Demand {
+		if v.Short > 0.02*v.Demand && v.Held.IsZero() { // who is held is told of by the hold
 			add(ShortOfFeed, grazing.Stop, v.Enter, grazing.Because("short {kg} of feed over the stay", working.T("kg", "short", v.Short, quantity.Kilogram)))
 		}
 		if l.Entry >= pad.Ceiling && !never[[2]int{v.Mob, v.Paddock}] {
@@ -77,7 +77,7 @@ func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits [
 		if v.MassOut < l.Residual*(1-slackShare) {
 			add(BelowResidual, grazing.Mind, v.Leave, grazing.Because("left at {M}, below the residual of {R}", mass("M", v.MassOut), mass("R", l.Residual)))
 		}
-		if stay := v.Leave.Sub(v.Enter).Hours() / 24; stay > l.StayMax+slackDays {
+		if stay := v.Leave.Sub(v.Enter).Hours() / 24; stay > l.StayMax+slackDays && v.Held.IsZero() {
 			add(StayTooLong, grazing.Mind, v.Leave, grazing.Because("{d} in one paddock, {most} at most: they bite the regrowth", days("d", stay), days("most", l.StayMax)))
 		}
 		if !v.Fact && v.Rest != nil && *v.Rest < l.RestMin-slackDays {

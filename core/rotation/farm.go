@@ -205,6 +205,7 @@ type runner struct {
 	totals  []Totals
 	trace   [][]TracePoint
 	days    *almanac
+	fed     []bool    // mobs that are held and fed: they take nothing below the residual
 	growing []float64 // share of peak growth today, by paddock, with the factor learned there and the weather
 	factor  []float64 // learned growth factor, by paddock
 }
@@ -212,7 +213,7 @@ type runner struct {
 func newRunner(farm Farm, mobs []Mob, start []Standing, days *almanac, at time.Time) *runner {
 	n := len(farm.Paddocks)
 	r := &runner{farm: farm, mobs: mobs, now: at, mass: make([]float64, n), in: make([]int, len(mobs)), stock: make([]int, n), behind: make([]float64, n),
-		demand: make([]float64, len(mobs)), eaten: make([]float64, len(mobs)), wanted: make([]float64, len(mobs)),
+		demand: make([]float64, len(mobs)), fed: make([]bool, len(mobs)), eaten: make([]float64, len(mobs)), wanted: make([]float64, len(mobs)),
 		totals: make([]Totals, n), trace: make([][]TracePoint, n), days: days, growing: make([]float64, n), factor: make([]float64, n)}
 	for i, s := range start {
 		r.mass[i], r.factor[i] = s.Mass, s.factor()
@@ -295,13 +296,18 @@ func (r *runner) grow(p int, days float64) {
 	r.mass[p] = after
 }
 
-// graze lets a mob eat its full demand down to half the residual; what it misses after that is short.
+// graze lets a mob eat its full demand down to half the residual, or to the residual where it is fed; what it misses after
+// that is short.
 func (r *runner) graze(m, p int, days float64) {
 	want := r.demand[m] * days
 	r.wanted[m] += want
 	l := r.mobs[m].Limits[p]
 	area := r.farm.Paddocks[p].AreaHa
-	reach := math.Max(0, r.mass[p]-l.Residual/2) * area * l.U
+	floor := l.Residual / 2
+	if r.fed[m] {
+		floor = l.Residual
+	}
+	reach := math.Max(0, r.mass[p]-floor) * area * l.U
 	eaten := math.Min(want, reach)
 	r.eaten[m] += eaten
 	r.mass[p] -= eaten / l.U / area
@@ -327,8 +333,14 @@ func (r *runner) leave(m int) {
 	r.in[m] = Nowhere
 }
 
-// NextSlot is the first move hour of the farm after a moment.
+// morning is when a farm moves stock that has not said when, minutes after midnight.
+const morning = 8 * 60
+
+// NextSlot is the first move hour of the farm after a moment; eight in the morning on a farm that has none.
 func (f Farm) NextSlot(after time.Time) time.Time {
+	if len(f.MoveMinutes) == 0 {
+		f.MoveMinutes = []int{morning}
+	}
 	l := after.In(f.Location)
 	for day := 0; ; day++ {
 		for _, m := range f.MoveMinutes {

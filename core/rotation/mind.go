@@ -75,16 +75,20 @@ func WalkDue(farm Farm, inRotation []bool, standing []Standing, now time.Time) (
 	return guessed, old
 }
 
-// lingerDays is how much later a paddock must be back for a day of staying on to be worth a word.
-const lingerDays = 1.5
+// notThisSeason is how much later a paddock must be back for its grass to count as gone for the season, days.
+const notThisSeason = 30
 
-// Linger is what one more day than planned costs a visit; nil where it costs next to nothing, or cannot be told.
+// Linger is what one more day than planned costs a visit; nil where they do not eat below the residual for it, or it costs
+// nothing but that day. Past a month the days say less than that it does not come back.
 func Linger(v Visit) *grazing.Reason {
-	if !(v.LingerDays >= lingerDays && v.LingerDays <= horizonDays-1) {
+	if !v.Broken || v.LingerDays <= 1+slackDays {
 		return nil
 	}
-	r := grazing.Because("Stay one day longer than planned: leaves {M}, and the paddock is back {d} later.",
-		working.T("M", "left", v.LingerMass, quantity.ForageMass), working.T("d", "later", v.LingerDays, quantity.Day))
+	left := working.T("M", "left", v.LingerMass, quantity.ForageMass)
+	r := grazing.Because("Stay one day longer than planned: leaves {M}, and the paddock is back {d} later.", left, working.T("d", "later", v.LingerDays, quantity.Day))
+	if v.LingerDays > notThisSeason {
+		r = grazing.Because("Stay one day longer than planned: leaves {M}, and the paddock is not back again this season.", left)
+	}
 	return &r
 }
 

@@ -59,13 +59,34 @@ func TestWhenAWalkIsDue(t *testing.T) {
 }
 
 func TestStayingOnIsWorthAWordWhenItCosts(t *testing.T) {
-	assert.Nil(t, Linger(Visit{LingerDays: 1.4}))
-	for _, never := range []float64{math.Inf(1), math.NaN(), 299.5} {
-		assert.Nil(t, Linger(Visit{LingerDays: never}), "what cannot be told is not")
-	}
-	r := Linger(Visit{LingerDays: 1.5, LingerMass: 1300})
+	assert.Nil(t, Linger(Visit{LingerDays: 9}), "the residual is kept")
+	assert.Nil(t, Linger(Visit{LingerDays: 1, Broken: true}), "the day itself is no news")
+	r := Linger(Visit{LingerDays: 1.5, LingerMass: 1300, Broken: true})
 	require.NotNil(t, r)
 	assert.Equal(t, "Stay one day longer than planned: leaves 1300 kg/ha, and the paddock is back 1.5 days later.", r.Plain())
+	for _, never := range []float64{31, 208, math.Inf(1)} {
+		r = Linger(Visit{LingerDays: never, LingerMass: 1300, Broken: true})
+		require.NotNil(t, r)
+		assert.Contains(t, r.Plain(), "not back again this season")
+	}
+}
+
+// A deeper bite is paid back by the clock that sets the rest: where the school's least rest is longer than growth needs, the
+// day costs little more than itself.
+func TestStayingOnCostsByTheClockThatBinds(t *testing.T) {
+	cost := func(least float64) Visit {
+		f := farmOf(2, 2)
+		mob := mobOn(f, "cows", 1400, 0, everywhere)
+		for p := range mob.Limits {
+			mob.Limits[p].RestMin = least
+		}
+		plan := Schedule(f, []Mob{mob}, []Standing{{Mass: 2600, MeasuredAt: start}, {Mass: 2700, MeasuredAt: start}}, nil, start, start.Add(10*24*time.Hour))
+		return plan.Visits[0]
+	}
+	slow, quick := cost(80), cost(1)
+	assert.True(t, slow.Broken && quick.Broken)
+	assert.InDelta(t, 1, slow.LingerDays, 1e-9, "80 days of rest either way")
+	assert.Greater(t, quick.LingerDays, 3.0)
 }
 
 func TestStretchesInWhichFeedIsShort(t *testing.T) {

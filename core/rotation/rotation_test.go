@@ -110,18 +110,45 @@ func TestScheduleKeepsTheSchool(t *testing.T) {
 	assert.Greater(t, first.LingerDays, 1.0, "a deeper bite costs more rest than the day itself")
 }
 
-func TestShortageIsSaid(t *testing.T) {
+// Short of grass they do not go round faster: rest binds, they are held and fed, and what is missing is said.
+func TestShortOfGrassTheRoundDoesNotGetFaster(t *testing.T) {
 	f := farmOf(4, 1)
-	mobs := []Mob{mobOn(f, "cows", 900, 0, everywhere)}
-	plan := Schedule(f, mobs, wedge(f), nil, start, start.Add(30*24*time.Hour))
-	rules := map[Rule]int{}
+	standing := wedge(f)
+	mob := mobOn(f, "cows", 900, 0, everywhere)
+	plan := Schedule(f, []Mob{mob}, standing, nil, start, start.Add(60*24*time.Hour))
+	kg, from := 0.0, time.Time{}
 	for _, c := range plan.Checks {
-		rules[c.Rule]++
+		assert.NotEqual(t, RestTooShort, c.Rule, "%s", c.Reason.Plain())
+		if c.Rule == NoPaddock {
+			require.NotEmpty(t, c.Reason.Figures)
+			kg += c.Reason.Figures[0].Value
+			if from.IsZero() {
+				from = c.At
+			}
+		}
 	}
-	assert.Positive(t, rules[ShortOfFeed])
-	assert.Positive(t, rules[BelowResidual])
-	assert.Positive(t, rules[TooSoon])
-	assert.Positive(t, rules[RestTooShort])
+	for _, v := range plan.Visits {
+		if v.Rest != nil && !v.Fact {
+			assert.GreaterOrEqual(t, *v.Rest, leys.RestMin-slackDays)
+		}
+	}
+	grown := 0.0
+	for p := range f.Paddocks {
+		grown += plan.Totals[p].Eaten
+	}
+	assert.InDelta(t, 60*900-grown, kg, 0.05*60*900, "what grass does not give is missing, and all of it is said")
+	assert.True(t, from.After(start) && from.Before(start.Add(15*24*time.Hour)), "from the day on which it runs out: %s", from)
+	assert.Less(t, len(plan.Visits), 25, "and they are not driven about for nothing")
+}
+
+func TestNobodyGoesWhereThereIsNoFeed(t *testing.T) {
+	f := farmOf(4, 1)
+	rested := start.Add(-40 * 24 * time.Hour)
+	standing := []Standing{{Mass: 1600, LastLeft: &rested}, {Mass: 1400, LastLeft: &rested, MeasuredAt: start}, {Mass: 1900, LastLeft: &rested, MeasuredAt: start}, {Mass: 4000, Guessed: true}}
+	plan := Schedule(f, []Mob{mobOn(f, "cows", 500, 0, everywhere)}, standing, nil, start, start.Add(4*24*time.Hour))
+	require.Greater(t, len(plan.Visits), 2)
+	assert.Equal(t, 2, plan.Visits[1].Paddock, "what was measured goes before what is guessed, however tall")
+	assert.Equal(t, 3, plan.Visits[2].Paddock, "and a guess before a paddock without feed")
 }
 
 func TestTooLateAndNeverReady(t *testing.T) {
@@ -190,6 +217,14 @@ func TestNowhereToGo(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, stuck, "said once, not at every move hour")
+	assert.GreaterOrEqual(t, plan.Visits[0].MassOut, leys.Residual*0.99, "they are fed, the grass is not eaten into the ground")
+}
+
+func TestAFarmWithoutMoveHoursMovesInTheMorning(t *testing.T) {
+	f := farmOf(1, 1)
+	f.MoveMinutes = nil
+	assert.Equal(t, 8, f.NextSlot(start).Hour())
+	assert.True(t, f.NextSlot(start).After(start))
 }
 
 func TestRecountFollowsFacts(t *testing.T) {

@@ -5,6 +5,7 @@ import (
 	"sort"
 	"time"
 
+	"fjell/core/forage"
 	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/core/working"
@@ -42,7 +43,9 @@ type Visit struct {
 	Reasons      []grazing.Reason
 	Instead      []Alternative
 	LingerMass   float64           // kg DM/ha left if they stay one more day
-	LingerDays   float64           // days later it is back at entry for that
+	LingerDays   float64           // days later it is back for that, by the clock that sets its rest; +Inf: not this season
+	Broken       bool              // with that day they eat below the residual
+	Held         time.Time         // from when they are held and fed, since nothing that is rested has feed; zero: they are not
 	Needs        grazing.RestClock // rest it needs after they leave, and which clock sets it
 }
 
@@ -57,16 +60,14 @@ type Plan struct {
 
 // Schedule chooses, mob by mob and move by move, where each goes and for how long. It is a straightforward
 // forward chooser: a mob stays while feed above the residual lasts and the school allows, then takes the paddock
-// that stands ripest by its school. Pins are kept; a paddock pinned for somebody else is left alone before.
+// that stands ripest by its school. Rest binds: where nothing that is rested has feed, the mob is held where it is and
+// fed, and the plan says what is missing. Pins are kept; a paddock pinned for somebody else is left alone before.
 func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to time.Time) Plan {
 	days := farm.days(mobs, now, to.AddDate(0, 0, horizonDays+1))
 	s := &scheduler{runner: newRunner(farm, mobs, standing, days, now), standing: append([]Standing(nil), standing...), to: to}
-	ordinary := farm
-	ordinary.Weather, ordinary.almanac = Daily{}, nil
-	s.ordinary = newAlmanac(ordinary, mobs, now, to.AddDate(0, 0, 2))
 	s.open = make([]int, len(mobs))
 	s.leaveAt = make([]time.Time, len(mobs))
-	s.pins, s.waiting = make([][]Pin, len(mobs)), make([]bool, len(mobs))
+	s.pins, s.held = make([][]Pin, len(mobs)), make([]hold, len(mobs))
 	for _, p := range pins {
 		if p.Enter.After(now) && p.Enter.Before(to) {
 			s.pins[p.Mob] = append(s.pins[p.Mob], p)
@@ -102,6 +103,7 @@ func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to ti
 	}
 	s.advance(to)
 	for m := range mobs {
+		s.release(m, to)
 		if s.open[m] >= 0 {
 			s.end(m, to)
 		}
@@ -123,9 +125,15 @@ type scheduler struct {
 	open     []int // visit each mob is in, or -1
 	leaveAt  []time.Time
 	pins     [][]Pin // still to come, by mob
-	waiting  []bool  // mobs that found no paddock at their last move hour
+	held     []hold  // of mobs that found no paddock at their last move hour
 	stuck    []Check
-	ordinary *almanac // without the weather, for the look ahead of a stay
+}
+
+// hold is a mob that is kept where it is and fed, since nothing that is rested has feed.
+type hold struct {
+	from    time.Time
+	missing float64 // of its visit, when the hold began
+	none    bool    // there was no paddock at all to choose from
 }
 
 // begin opens a visit of a mob.
@@ -137,7 +145,6 @@ func (s *scheduler) begin(m, p int, enter time.Time, pinned bool, instead []Alte
 	s.visits = append(s.visits, Visit{Mob: m, Paddock: p, Enter: enter, Pinned: pinned, MassIn: s.mass[p], Rest: rest,
 		Feed: math.Max(0, s.mass[p]-l.Residual) * s.farm.Paddocks[p].AreaHa * l.U, State: state, Reasons: reasons, Instead: instead})
 	s.enter(m, p)
-	s.waiting[m] = false
 }
 
 // end closes a mob's visit and works out what another day in it would cost.
@@ -148,10 +155,16 @@ func (s *scheduler) end(m int, at time.Time) {
 	v.Leave, v.MassOut = at, s.mass[v.Paddock]
 	v.Demand, v.Eaten = s.wanted[m], s.eaten[m]
 	v.Short = math.Max(0, v.Demand-v.Eaten)
-	v.LingerMass = math.Max(l.Residual/2, v.MassOut-s.demand[m]/l.U/pad.AreaHa)
+	grown := forage.Grow(v.MassOut, pad.Peak*s.growing[v.Paddock], pad.Ceiling, 1)
+	v.LingerMass = math.Max(math.Min(v.MassOut, l.Residual/2), grown-s.demand[m]/l.U/pad.AreaHa)
+	v.Broken = v.LingerMass < l.Residual*(1-slackShare) && v.Held.IsZero()
 	back := s.days.daysTo(v.Paddock, pad, s.factor[v.Paddock], v.MassOut, l.Entry, at)
 	v.Needs = grazing.RestNeeded(l.RestMin, back)
-	v.LingerDays = 1 + s.days.daysTo(v.Paddock, pad, s.factor[v.Paddock], v.LingerMass, l.Entry, at.Add(24*time.Hour)) - back
+	// It is back when the longer of its clocks has run, in both cases.
+	later := s.days.daysTo(v.Paddock, pad, s.factor[v.Paddock], v.LingerMass, l.Entry, at.Add(24*time.Hour))
+	if v.LingerDays = 1 + math.Max(later, l.RestMin) - math.Max(back, l.RestMin); math.IsNaN(v.LingerDays) {
+		v.LingerDays = 1 // it does not come back either way: the day itself is all it costs
+	}
 	left := at
 	s.standing[v.Paddock].LastLeft = &left
 	s.leave(m)
@@ -178,9 +191,19 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 		}
 		return limit
 	}
-	around := &almanac{midnights: s.ordinary.midnights, curve: s.ordinary.curve[p : p+1], share: s.ordinary.share, sum: s.ordinary.sum, demand: s.ordinary.demand[m : m+1]}
-	alone := newRunner(s.farm.only(p), []Mob{{Limits: s.mobs[m].Limits[p : p+1]}}, []Standing{{Mass: s.mass[p]}}, around, s.now)
-	alone.enter(0, 0)
+	// What is carried forward is this paddock alone, by the growth learned there, the weather, and all who stand in it.
+	around := &almanac{midnights: s.days.midnights, curve: s.days.curve[p : p+1], share: s.days.share, sum: s.days.sum}
+	var company []Mob
+	for k, in := range s.in {
+		if in == p {
+			company = append(company, Mob{Limits: s.mobs[k].Limits[p : p+1]})
+			around.demand = append(around.demand, s.days.demand[k])
+		}
+	}
+	alone := newRunner(s.farm.only(p), company, []Standing{{Mass: s.mass[p], Factor: s.factor[p]}}, around, s.now)
+	for k := range company {
+		alone.enter(k, 0)
+	}
 	latest := v.Enter.Add(time.Duration(l.StayMax * 24 * float64(time.Hour)))
 	best := time.Time{}
 	first := s.farm.NextSlot(s.now)
@@ -212,20 +235,13 @@ func (s *scheduler) move(m int) {
 		pin = &s.pins[m][0]
 		s.pins[m] = s.pins[m][1:]
 	}
-	ranked := s.rank(m, at)
+	ranked, any := s.rank(m, at)
 	if pin == nil && len(ranked) == 0 {
-		from := Nowhere
-		if s.open[m] >= 0 {
-			from = s.visits[s.open[m]].Paddock
-		}
-		if !s.waiting[m] {
-			s.waiting[m] = true
-			s.stuck = append(s.stuck, Check{Rule: NoPaddock, Severity: grazing.Stop, At: at, Mob: m, Paddock: from,
-				Reason: grazing.Because("there is no free paddock to go to")})
-		}
+		s.hold(m, at, !any)
 		s.leaveAt[m] = s.farm.NextSlot(at)
 		return
 	}
+	s.release(m, at)
 	if s.open[m] >= 0 {
 		s.end(m, at)
 	}
@@ -245,6 +261,45 @@ func (s *scheduler) move(m int) {
 	s.leaveAt[m] = s.stayUntil(m, leave)
 }
 
+// hold keeps a mob where it is, and feeds it.
+func (s *scheduler) hold(m int, at time.Time, none bool) {
+	if s.fed[m] {
+		return
+	}
+	if p := s.in[m]; p != Nowhere {
+		s.settle(p)
+	}
+	s.fed[m] = true
+	s.held[m] = hold{at, s.wanted[m] - s.eaten[m], none}
+}
+
+// release ends a hold and says what it took.
+func (s *scheduler) release(m int, at time.Time) {
+	if !s.fed[m] {
+		return
+	}
+	h, p := s.held[m], s.in[m]
+	missing := s.days.demandOver(m, h.from, at)
+	where := "keep them off"
+	if p != Nowhere {
+		s.settle(p)
+		s.visits[s.open[m]].Held = h.from
+		missing, where = s.wanted[m]-s.eaten[m]-h.missing, "hold them where they are"
+	}
+	s.fed[m] = false
+	why := "nothing that is rested has feed"
+	if h.none {
+		why = "there is no free paddock to go to"
+	}
+	c := Check{Rule: NoPaddock, Severity: grazing.Stop, At: h.from, Mob: m, Paddock: p, Visit: max(0, s.open[m]),
+		Reason: grazing.Because(why+": "+where+" and feed {kg} over {d}, or take stock away", working.T("kg", "missing", missing, quantity.Kilogram),
+			working.T("d", "until one is ready, or the plan ends", daysBetween(h.from, at), quantity.Day))}
+	if missing < 1 {
+		c.Severity, c.Reason = grazing.Mind, grazing.Because(why+": they stay {d} longer", working.T("d", "longer", daysBetween(h.from, at), quantity.Day))
+	}
+	s.stuck = append(s.stuck, c)
+}
+
 func (s *scheduler) look(m, p int) grazing.Look {
 	occupied := false
 	for k, in := range s.in {
@@ -256,9 +311,10 @@ func (s *scheduler) look(m, p int) grazing.Look {
 		Closed: closed, ClosedFor: why, DaysToGo: s.days.daysTo(p, pad, s.factor[p], s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
 }
 
-// rank orders the paddocks a mob could enter now, ripest first. A paddock's score is how far it stands between
-// residual and entry; rest that is still missing, a long way to walk and a pin that needs it soon count against it.
-func (s *scheduler) rank(m int, at time.Time) []Alternative {
+// rank orders the paddocks that a mob may enter now: those that are rested, as far as that is known, and have feed; any
+// tells whether others were free. What was measured goes before what is guessed, and the ripest first. A paddock's score is
+// how far it stands between residual and entry; a long way to walk and a pin that needs it soon count against it.
+func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 	type scored struct {
 		Alternative
 		score float64
@@ -273,11 +329,12 @@ func (s *scheduler) rank(m int, at time.Time) []Alternative {
 		if look.Occupied {
 			continue
 		}
+		any = true
 		l := s.mobs[m].Limits[p]
-		score := (s.mass[p] - l.Residual) / (l.Entry - l.Residual)
-		if look.Rest != nil && *look.Rest < l.RestMin {
-			score -= 0.5 + (l.RestMin-*look.Rest)/math.Max(1, l.RestMin)
+		if look.Rest != nil && *look.Rest < l.RestMin-slackDays || s.mass[p] <= l.Residual {
+			continue
 		}
+		score := (s.mass[p] - l.Residual) / (l.Entry - l.Residual)
 		if from != Nowhere {
 			here := s.farm.Paddocks[from]
 			score -= 0.15 * math.Hypot(pad.X-here.X, pad.Y-here.Y) / 1000
@@ -292,12 +349,16 @@ func (s *scheduler) rank(m int, at time.Time) []Alternative {
 		state, reasons := grazing.Readiness(look, l)
 		list = append(list, scored{Alternative{p, s.mass[p], state, reasons}, score})
 	}
-	sort.SliceStable(list, func(a, b int) bool { return list[a].score > list[b].score })
-	out := make([]Alternative, len(list))
-	for i, c := range list {
-		out[i] = c.Alternative
+	sort.SliceStable(list, func(a, b int) bool {
+		if guessA, guessB := s.standing[list[a].Paddock].Guessed, s.standing[list[b].Paddock].Guessed; guessA != guessB {
+			return guessB
+		}
+		return list[a].score > list[b].score
+	})
+	for _, c := range list {
+		ranked = append(ranked, c.Alternative)
 	}
-	return out
+	return ranked, any
 }
 
 // StayFigure is how long the feed of a paddock lasts a mob on a day, with its working; growth during the stay is in

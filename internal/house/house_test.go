@@ -215,7 +215,7 @@ func TestAPlanKeepsItsOwnCopyOfTheSchool(t *testing.T) {
 	mob := y.mob("Stores", 60)
 	school, err := grazing.FindSchool(grazing.LeafResidual)
 	require.NoError(t, err)
-	school.StayMax = 1
+	school.StayMax, school.RestMin = 1, 5
 	planID := id()
 	in := moves.PlanInput{StartsOn: "2026-05-20", Days: 21, Mobs: []moves.PlanMobInput{{MobID: mob, School: school}}}
 	view, err := y.service.Moves.CreatePlan(y.ctx, y.actor, moves.NewPlan{ID: planID, PlanInput: in})

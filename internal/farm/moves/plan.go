@@ -76,8 +76,7 @@ type VisitView struct {
 	State       grazing.State     `json:"state"`
 	Reasons     []grazing.Reason  `json:"reasons" nullable:"false"`
 	Instead     []AlternativeView `json:"instead" nullable:"false"`
-	LingerMass  float64           `json:"linger_mass_kg_dm_ha"`
-	LingerDays  *float64          `json:"linger_days" nullable:"true"`
+	Linger      *grazing.Reason   `json:"linger,omitempty"` // what a day longer costs, where it costs something
 	RestNeeded  *float64          `json:"rest_needed_days" nullable:"true"`
 	RestBinds   string            `json:"rest_binds"`
 }
@@ -217,8 +216,8 @@ func VisitOf(s *season.Season, vis rotation.Visit) VisitView {
 	pad := s.Paddocks[vis.Paddock]
 	v := VisitView{MobID: s.Mobs[vis.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: vis.Enter, Leave: vis.Leave, Kind: "planned",
 		MassIn: vis.MassIn, MassOut: vis.MassOut, Rest: vis.Rest, StayDays: vis.Leave.Sub(vis.Enter).Hours() / 24, Feed: vis.Feed, Demand: vis.Demand,
-		Eaten: vis.Eaten, Short: vis.Short, State: vis.State, Reasons: vis.Reasons, Instead: []AlternativeView{}, LingerMass: vis.LingerMass,
-		LingerDays: season.DaysOrNil(vis.LingerDays), RestNeeded: season.DaysOrNil(vis.Needs.Days), RestBinds: vis.Needs.Binds}
+		Eaten: vis.Eaten, Short: vis.Short, State: vis.State, Reasons: vis.Reasons, Instead: []AlternativeView{}, Linger: rotation.Linger(vis),
+		RestNeeded: season.DaysOrNil(vis.Needs.Days), RestBinds: vis.Needs.Binds}
 	if vis.MassIn > 0 {
 		v.Utilisation = max(0, vis.MassIn-vis.MassOut) / vis.MassIn
 	}

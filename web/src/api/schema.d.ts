@@ -3624,10 +3624,7 @@ export interface components {
             kind: "past" | "now" | "planned" | "beyond";
             /** Format: date-time */
             leave_at: string;
-            /** Format: double */
-            linger_days: number | null;
-            /** Format: double */
-            linger_mass_kg_dm_ha: number;
+            linger?: components["schemas"]["Reason"];
             /** Format: double */
             mass_in_kg_dm_ha: number;
             /** Format: double */

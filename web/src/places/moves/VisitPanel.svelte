@@ -111,11 +111,8 @@
       {/each}
     </div>
   {/if}
-  {#if visit.linger_days !== null && visit.linger_days >= 1.5}
-    <p class="rounded-xl bg-now-wash p-3 text-now-ink">
-      <strong>One more day here:</strong> leaves {withUnit(visit.linger_mass_kg_dm_ha, 'kg_ha', house.system)}, and the paddock is
-      back <strong>{withUnit(visit.linger_days, 'day', house.system, 0)} later</strong>.
-    </p>
+  {#if visit.linger}
+    <p class="rounded-xl bg-now-wash p-3 text-now-ink"><Reason reason={visit.linger} /></p>
   {/if}
 {/if}
 {#if free}
