@@ -352,25 +352,6 @@ func (f Farm) NextSlot(after time.Time) time.Time {
 	}
 }
 
-// FeedUntil is when a mob that stays where it is has eaten down to the residual, and how many days either way the
-// error of the mass makes. It looks sixty days ahead.
-func FeedUntil(farm Farm, mob Mob, p int, s Standing, now time.Time) (until time.Time, giveDays float64) {
-	alone, mobs := farm.only(p), []Mob{{Limits: mob.Limits[p : p+1], Demand: mob.Demand}}
-	r := newRunner(alone, mobs, []Standing{s}, newAlmanac(alone, mobs, now, now.AddDate(0, 0, 61)), now)
-	r.enter(0, 0)
-	l := mob.Limits[p]
-	until = now
-	for end := now.Add(60 * 24 * time.Hour); until.Before(end) && r.mass[0] > l.Residual; {
-		until = until.Add(time.Hour)
-		r.advance(until)
-		r.settle(0)
-	}
-	if d := mob.Demand.On(DayNumber(now, farm.Location)); d > 0 {
-		giveDays = s.HalfWidthAt(now, s.Mass) * farm.Paddocks[p].AreaHa * l.U / d
-	}
-	return until, giveDays
-}
-
 // DaysTo is the days of growth, through the season, until a paddock left alone from a moment on stands at a target;
 // +Inf when it does not within three hundred days.
 func (f Farm) DaysTo(paddock int, st Standing, target float64, from time.Time) float64 {

@@ -133,12 +133,19 @@ func TestMoreMouthsNeverLeaveMoreFeed(t *testing.T) {
 		f := farmOf(1, rapid.Float64Range(0.5, 4).Draw(t, "area"))
 		demand := rapid.Float64Range(50, 900).Draw(t, "demand")
 		s := Standing{Mass: rapid.Float64Range(1600, 4000).Draw(t, "mass"), HalfWidth: 200, MeasuredAt: start}
-		few, _ := FeedUntil(f, mobOn(f, "few", demand, 0, everywhere), 0, s, start)
-		many, _ := FeedUntil(f, mobOn(f, "many", demand*1.3, 0, everywhere), 0, s, start)
-		assert.False(t, many.After(few))
+		few := FeedUntil(f, []Mob{mobOn(f, "few", demand, 0, everywhere)}, 0, s, start)
+		many := FeedUntil(f, []Mob{mobOn(f, "many", demand*1.3, 0, everywhere)}, 0, s, start)
+		assert.False(t, many.Until.After(few.Until))
 		s.Mass += 200
-		later, _ := FeedUntil(f, mobOn(f, "few", demand, 0, everywhere), 0, s, start)
-		assert.False(t, later.Before(few), "more grass lasts no shorter")
+		later := FeedUntil(f, []Mob{mobOn(f, "few", demand, 0, everywhere)}, 0, s, start)
+		assert.False(t, later.Until.Before(few.Until), "more grass lasts no shorter")
+		for _, feed := range []Feed{few, many, later} {
+			assert.False(t, feed.Earliest.After(feed.Until) || feed.Latest.Before(feed.Until) || feed.Earliest.Before(start))
+		}
+		sure := s
+		sure.HalfWidth, sure.FactorHalf = 20, 0.02
+		surer := FeedUntil(f, []Mob{mobOn(f, "few", demand, 0, everywhere)}, 0, sure, start)
+		assert.LessOrEqual(t, surer.Latest.Sub(surer.Earliest), later.Latest.Sub(few.Earliest), "who knows more can say it nearer")
 	})
 }
 

@@ -284,9 +284,11 @@ func TestFeedUntilAndCover(t *testing.T) {
 	f := farmOf(4, 2)
 	mob := mobOn(f, "cows", 900, 0, everywhere)
 	s := Standing{Mass: 2600, HalfWidth: 260, Shared: 200, MeasuredAt: start}
-	until, give := FeedUntil(f, mob, 0, s, start)
-	assert.InDelta(t, 1100*2*0.9/900, until.Sub(start).Hours()/24, 0.6, "about feed over demand, and a little growth")
-	assert.InDelta(t, 260*2*0.9/900, give, 1e-6)
+	feed := FeedUntil(f, []Mob{mob}, 0, s, start)
+	assert.InDelta(t, 1100*2*0.9/900, feed.Until.Sub(start).Hours()/24, 0.6, "about feed over demand, and a little growth")
+	assert.InDelta(t, 260*2*0.9/900, feed.Latest.Sub(feed.Until).Hours()/24, 0.45, "mostly the error of the mass")
+	assert.InDelta(t, 260*2*0.9/900, feed.Until.Sub(feed.Earliest).Hours()/24, 0.45)
+	assert.False(t, feed.Beyond)
 
 	standing := []Standing{s, s, s, {Mass: 9000, Guessed: true}}
 	plan := Schedule(f, nil, standing, nil, start, start.Add(10*24*time.Hour))

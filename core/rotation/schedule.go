@@ -45,6 +45,7 @@ type Visit struct {
 	LingerMass   float64           // kg DM/ha left if they stay one more day
 	LingerDays   float64           // days later it is back for that, by the clock that sets its rest; +Inf: not this season
 	Broken       bool              // with that day they eat below the residual
+	Leaves       *grazing.Reason   // why they leave when they do; nil: the plan ends
 	Held         time.Time         // from when they are held and fed, since nothing that is rested has feed; zero: they are not
 	Needs        grazing.RestClock // rest it needs after they leave, and which clock sets it
 }
@@ -187,6 +188,7 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 	}
 	if !leave.IsZero() {
 		if leave.Before(limit) {
+			s.because(m, "planned so")
 			return leave
 		}
 		return limit
@@ -213,18 +215,32 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 	for slot := first; !slot.After(limit); slot = s.farm.NextSlot(slot) {
 		alone.advance(slot)
 		alone.settle(0)
-		if !best.IsZero() && (alone.mass[0] < l.Residual || slot.After(latest)) {
-			break
+		eaten, overstayed := alone.mass[0] < l.Residual, slot.After(latest)
+		if best.IsZero() || !eaten && !overstayed {
+			best = slot
 		}
-		best = slot
-		if alone.mass[0] < l.Residual || slot.After(latest) {
+		if eaten {
+			s.because(m, "by the next move hour they would eat below {R}", working.T("R", "residual", l.Residual, quantity.ForageMass))
+		} else if overstayed {
+			s.because(m, "{d} is the longest stay: after it they bite the regrowth", working.T("d", "longest stay", l.StayMax, quantity.Day))
+		}
+		if eaten || overstayed {
 			break
 		}
 	}
 	if best.IsZero() || best.After(limit) {
-		return limit
+		best = limit
+	}
+	if best.Equal(limit) && limit.Before(s.to) {
+		s.because(m, "planned so")
 	}
 	return best
+}
+
+// because notes why a mob leaves when it does.
+func (s *scheduler) because(m int, text string, figures ...working.Term) {
+	r := grazing.Because(text, figures...)
+	s.visits[s.open[m]].Leaves = &r
 }
 
 // move takes a mob out of where it is and into the next paddock.

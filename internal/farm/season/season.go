@@ -87,6 +87,17 @@ func Of(p *facts.Picture) (*Season, error) {
 	return s, nil
 }
 
+// In are the mobs that stand in a paddock.
+func (s *Season) In(paddock int) []rotation.Mob {
+	var out []rotation.Mob
+	for _, m := range s.Grazers {
+		if m.In == paddock {
+			out = append(out, m)
+		}
+	}
+	return out
+}
+
 // Limits of a paddock are those of the first mob that grazes it, or of the usual school where none does.
 func (s *Season) Limits(paddock int) grazing.Limits {
 	for _, m := range s.Grazers {

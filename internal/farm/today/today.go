@@ -38,7 +38,10 @@ type TodayMob struct {
 	Mass        *season.MassView `json:"mass,omitempty"`
 	Residual    float64          `json:"residual_kg_dm_ha"`
 	Until       *time.Time       `json:"feed_until" nullable:"true"`
-	GiveHours   float64          `json:"give_hours"`
+	Earliest    *time.Time       `json:"feed_earliest" nullable:"true"`
+	Latest      *time.Time       `json:"feed_latest" nullable:"true"`
+	Beyond      bool             `json:"feed_beyond"` // longer than two months
+	Leaves      *grazing.Reason  `json:"leaves_because,omitempty"`
 	Stay        *working.Figure  `json:"stay,omitempty"`
 	Points      [][2]float64     `json:"points" nullable:"false"`
 	Next        *moves.VisitView `json:"next,omitempty"`
@@ -101,10 +104,10 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 		p := rm.In
 		st, l := past.Standing[p], rm.Limits[p]
 		since, mass := rm.Since, s.MassView(st)
-		until, give := rotation.FeedUntil(s.Farm, rm, p, st, s.Now)
+		feed := rotation.FeedUntil(s.Farm, s.In(p), p, st, s.Now)
 		stay := rotation.StayFigure(s.Farm.Paddocks[p], l, st.Mass, demand)
 		v.PaddockID, v.PaddockName, v.Since, v.Mass, v.Residual = s.Paddocks[p].ID, s.Paddocks[p].Name, &since, &mass, l.Residual
-		v.Until, v.GiveHours, v.Stay = &until, give*24, &stay
+		v.Until, v.Earliest, v.Latest, v.Beyond, v.Stay = &feed.Until, &feed.Earliest, &feed.Latest, feed.Beyond, &stay
 		for _, tr := range [][]rotation.TracePoint{past.Trace[p], plan.Trace[p]} {
 			for _, pt := range tr {
 				if pt.At.After(s.Now.AddDate(0, 0, -14)) && pt.At.Before(s.Now.AddDate(0, 0, 7)) {
@@ -118,7 +121,7 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 			continue
 		}
 		if vis.Fact {
-			v.Linger = rotation.Linger(vis)
+			v.Linger, v.Leaves = rotation.Linger(vis), vis.Leaves
 			continue
 		}
 		next := moves.VisitOf(s, plan.Visits[k])

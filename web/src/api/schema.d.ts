@@ -3527,13 +3527,17 @@ export interface components {
         TodayMob: {
             cautions: components["schemas"]["CautionView"][];
             counts: components["schemas"]["ClassCount"][];
+            feed_beyond: boolean;
+            /** Format: date-time */
+            feed_earliest: string | null;
+            /** Format: date-time */
+            feed_latest: string | null;
             /** Format: date-time */
             feed_until: string | null;
             /** Format: double */
             fence_kv: number;
-            /** Format: double */
-            give_hours: number;
             glyph: string;
+            leaves_because?: components["schemas"]["Reason"];
             letter: string;
             linger?: components["schemas"]["Reason"];
             mass?: components["schemas"]["MassView"];

@@ -7,7 +7,7 @@
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
   import Reason from '../../ui/Reason.svelte'
-  import { clock, now, sayMoment, sayUntil } from '../../ui/time.svelte'
+  import { now, sayMoment, sayUntil } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
   import Verdict from '../../ui/Verdict.svelte'
 
@@ -36,11 +36,10 @@
       .x((p) => x(p[0]!))
       .y((p) => y(p[1]!)),
   )
-  const give = $derived(
-    mob.give_hours >= 36 ? `± ${Math.round(mob.give_hours / 24)} days` : `± ${Math.max(1, Math.round(mob.give_hours))} h`,
-  )
   const due = $derived(mob.next ? Date.parse(mob.next.enter_at) - now().getTime() < 14 * 3_600_000 : false)
   const word = (state: string) => (state === 'mind' ? 'past its best' : state)
+  const early = $derived(mob.feed_earliest ? sayUntil(new Date(mob.feed_earliest)) : '')
+  const late = $derived(mob.feed_latest ? sayUntil(new Date(mob.feed_latest)) : '')
   const used = $derived(!mob.feed_until || Date.parse(mob.feed_until) <= now().getTime())
 </script>
 
@@ -60,10 +59,14 @@
       </p>
       <p class="mt-0.5 flex flex-wrap items-baseline gap-x-3">
         <span class="text-[38px] leading-tight font-bold tracking-tight max-md:text-[30px]"
-          >{used ? 'used up' : `until ${sayUntil(new Date(mob.feed_until!))}`}</span
+          >{used
+            ? 'used up'
+            : mob.feed_beyond
+              ? 'for more than two months'
+              : `until ${sayUntil(new Date(mob.feed_until!))}`}</span
         >
-        {#if !used}<span class="whitespace-nowrap text-soft">{clock(new Date(mob.feed_until!))} {give}</span>{/if}
       </p>
+      {#if !used && !mob.feed_beyond && early !== late}<p class="text-soft">between {early} and {late}</p>{/if}
     </div>
     {#if mob.points.length > 1 && mob.mass}
       <div bind:clientWidth={width}>
@@ -105,7 +108,9 @@
 
   {#if mob.next}
     <div class="border-t border-line pt-3">
-      <p class="text-soft">Next, {sayMoment(new Date(mob.next.enter_at))}</p>
+      <p class="text-soft">
+        Next, {sayMoment(new Date(mob.next.enter_at))}{#if mob.leaves_because}: <Reason reason={mob.leaves_because} />{/if}
+      </p>
       <p class="flex items-center gap-2 text-xl font-bold">
         <Verdict state={mob.next.state} word={false} size={24} />{mob.next.paddock_name}: {word(mob.next.state)}
       </p>
