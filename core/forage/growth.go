@@ -91,18 +91,21 @@ type LeavesIn struct {
 	Temperature []float64 `json:"mean_temperature_c" label:"Mean temperature, day by day"`
 }
 
-// LeavesOut is the day, counted from grazing, on which the leaf stage is reached.
+// LeavesOut is the day, counted from grazing, on which the leaf stage is reached, or how many leaves there are at the end of
+// days that do not bring it.
 type LeavesOut struct {
-	Days int `json:"days"`
+	Days *int     `json:"days"`
+	End  *float64 `json:"leaves_at_end,omitempty"`
 }
 
-// Leaves sums degree-days above the base temperature until leaves · phyllochron is reached.
+// Leaves sums degree-days above the base temperature until leaves · phyllochron is reached, or the days end.
 func Leaves(in LeavesIn) (LeavesOut, []working.Step, error) {
 	need, have := in.Leaves*in.Phyllochron, 0.0
 	for i, t := range in.Temperature {
 		have += math.Max(0, t-in.Base)
 		if have >= need {
-			return LeavesOut{i + 1}, []working.Step{
+			day := i + 1
+			return LeavesOut{Days: &day}, []working.Step{
 				working.New("Warmth needed", "l × φ", need, quantity.DegreeDay, working.T("l", "leaves", in.Leaves, quantity.Leaf),
 					working.T("φ", "degree-days a leaf", in.Phyllochron, quantity.DegreeDayLeaf)),
 				working.New("Days until it has come", "d", float64(i+1), quantity.Day,
@@ -110,8 +113,12 @@ func Leaves(in LeavesIn) (LeavesOut, []working.Step, error) {
 			}, nil
 		}
 	}
-	return LeavesOut{}, nil, quantity.Refuse("mean_temperature_c", len(in.Temperature),
-		"these days bring %.0f degree-days of the %.0f needed: give more days", have, need)
+	end := have / in.Phyllochron
+	return LeavesOut{End: &end}, []working.Step{
+		working.New("Warmth of these days", "Σ ( T − b )", have, quantity.DegreeDay, working.T("b", "counted above", in.Base, quantity.Celsius)),
+		working.New("Leaves at their end", "w ÷ φ", end, quantity.Leaf, working.T("w", "warmth", have, quantity.DegreeDay),
+			working.T("φ", "degree-days a leaf", in.Phyllochron, quantity.DegreeDayLeaf)),
+	}, nil
 }
 
 // Curve is the seasonal shape of growth: twelve relative rates, January to December.

@@ -176,8 +176,9 @@ func HeadCarried(in HeadIn) (HeadOut, []working.Step, error) {
 
 // BreakEvenIn asks what growth the mob eats up.
 type BreakEvenIn struct {
-	Demand float64 `json:"demand_kg_dm_day"`
-	Area   float64 `json:"area_ha"`
+	Demand float64  `json:"demand_kg_dm_day"`
+	Area   float64  `json:"area_ha"`
+	U      *float64 `json:"utilisation,omitempty"` // eaten of what disappears; nil: all of it
 }
 
 // GrowthOut is a growth rate.
@@ -185,11 +186,21 @@ type GrowthOut struct {
 	Growth float64 `json:"growth_kg_dm_ha_day"`
 }
 
-// BreakEven growth G* = demand / area in the rotation. More growth builds a surplus, less runs it down.
+// BreakEven growth G* = demand / (u × area in the rotation). More growth builds a surplus, less runs it down. Growth that is
+// measured between walks is what was removed, trodden grass with it, so treading counts on this side too.
 func BreakEven(in BreakEvenIn) (GrowthOut, []working.Step, error) {
-	g := in.Demand / in.Area
-	return GrowthOut{g}, []working.Step{working.New("Break-even growth", "D ÷ A", g, quantity.Growth,
-		working.T("D", "demand", in.Demand, quantity.Demand), working.T("A", "area in the rotation", in.Area, quantity.Hectare))}, nil
+	if in.U == nil || *in.U == 1 {
+		g := in.Demand / in.Area
+		return GrowthOut{g}, []working.Step{working.New("Break-even growth", "D ÷ A", g, quantity.Growth,
+			working.T("D", "demand", in.Demand, quantity.Demand), working.T("A", "area in the rotation", in.Area, quantity.Hectare))}, nil
+	}
+	removed := in.Demand / *in.U
+	g := removed / in.Area
+	return GrowthOut{g}, []working.Step{
+		working.New("Removed, trodden grass with it", "D ÷ u", removed, quantity.Demand, working.T("D", "demand", in.Demand, quantity.Demand),
+			working.T("u", "eaten of what disappears", *in.U, quantity.Share)),
+		working.New("Break-even growth", "r ÷ A", g, quantity.Growth, working.T("r", "removed", removed, quantity.Demand), working.T("A", "area in the rotation", in.Area, quantity.Hectare)),
+	}, nil
 }
 
 // UtilisationIn compares grazed with ungrazed plants of one key species, same day and stage.

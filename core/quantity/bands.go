@@ -60,6 +60,7 @@ var Bands = map[string]Band{
 	"guess_kg_dm_ha":           {"Guess by eye", ForageMass, 0, 300, 6000, 30000, "bare ground to tall sorghum", false, false},
 	"half_width_kg_dm_ha":      {"Give or take", ForageMass, 0, 0, 3000, 30000, "half the width of the 95 % interval", false, false},
 	"leaves":                   {"Leaves", Leaf, 0, 1, 8, 30, "new leaves on a tiller since grazing", false, true},
+	"leaves_at_end":            {"Leaves at the end of these days", Leaf, 0, 0, 8, 30, "new leaves on a tiller since grazing", false, true},
 	"phyllochron_degree_days":  {"Degree-days a leaf", DegreeDayLeaf, 0, 50, 250, 1000, "warmth that one leaf needs", false, true},
 	"base_temperature_c":       {"Base temperature", Celsius, -10, 0, 10, 25, "below it no leaf grows", false, false},
 	"mean_temperature_c":       {"Mean temperature of the day", Celsius, -60, -20, 35, 60, "weather on earth", false, false},

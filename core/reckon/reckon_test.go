@@ -126,7 +126,6 @@ func TestRefusals(t *testing.T) {
 		{"regrowth", `{"residual_kg_dm_ha":1500,"entry_kg_dm_ha":5000,"ceiling_kg_dm_ha":5000,"peak_growth_kg_dm_ha_day":60}`, "entry_kg_dm_ha", "below the ceiling"},
 		{"calibrate", `{"pairs":[{"height_cm":5,"forage_mass_kg_dm_ha":1500}]}`, "pairs", "at least 8"},
 		{"stocking", `{"animals":[{"count":5,"live_weight_kg":600}],"season_area_ha":2,"open_area_ha":3}`, "open_area_ha", "season"},
-		{"leaves", `{"leaves":3,"phyllochron_degree_days":100,"base_temperature_c":5,"mean_temperature_c":[6,7]}`, "mean_temperature_c", "more days"},
 	}
 	for _, c := range cases {
 		sum, err := Find(c.sum)

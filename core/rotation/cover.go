@@ -79,24 +79,46 @@ func CoverFigure(farm Farm, inRotation []bool, standing []Standing, now time.Tim
 	return &f
 }
 
-// BreakEven is what must grow, kg DM/ha/day, for a demand over the ground of it that is open; nil where nothing eats or
-// nothing is open. source says whose it is.
-func BreakEven(farm Farm, ground []bool, demand float64, now time.Time, source string) *working.Figure {
+// BreakEven is what must grow, kg DM/ha/day, for what mobs eat and tread on a day, over the ground of theirs that is open; nil
+// where nothing eats or nothing is open. source says whose it is.
+func BreakEven(farm Farm, ground []bool, mobs []Mob, now time.Time, source string) *working.Figure {
 	area := 0.0
 	for p, pad := range farm.Paddocks {
 		if _, closed := pad.ClosedAt(now); !closed && ground[p] {
 			area += pad.AreaHa
 		}
 	}
+	demand, removed := 0.0, 0.0
+	for _, m := range mobs {
+		eats := m.Demand.On(DayNumber(now, farm.Location))
+		demand += eats
+		removed += eats / eatenOf(farm, m, now)
+	}
 	if area == 0 || demand == 0 {
 		return nil
 	}
-	_, steps, err := grazing.BreakEven(grazing.BreakEvenIn{Demand: demand, Area: area})
+	u := demand / removed
+	_, steps, err := grazing.BreakEven(grazing.BreakEvenIn{Demand: demand, Area: area, U: &u})
 	if err != nil {
 		return nil
 	}
 	f := working.Of(source, steps...)
 	return &f
+}
+
+// eatenOf is the share of what disappears that a mob eats, over its open ground by area; 1 where it has none.
+func eatenOf(farm Farm, m Mob, now time.Time) float64 {
+	var area, sum float64
+	for p, pad := range farm.Paddocks {
+		if _, closed := pad.ClosedAt(now); !closed && m.Ground[p] && m.Limits[p].U > 0 {
+			area += pad.AreaHa
+			sum += pad.AreaHa * m.Limits[p].U
+		}
+	}
+	if area == 0 {
+		return 1
+	}
+	return sum / area
 }
 
 // CoverNeeded is the mean cover a rotation at its school's figures stands at, (entry + residual) / 2, over the

@@ -110,12 +110,16 @@ func TestCoverAndBreakEvenLeaveOutWhatIsClosed(t *testing.T) {
 	assert.InDelta(t, (2*2000+2600)/3.0, cover.Value, 1e-9, "by area, neither guessed nor closed")
 	assert.Nil(t, CoverFigure(f, []bool{false, false, true, true}, standing, start))
 
-	even := BreakEven(f, all, 150, start, "test")
+	cows, ewes := mobOn(f, "cows", 90, 0, everywhere), mobOn(f, "ewes", 45, 0, everywhere)
+	for p := range ewes.Limits {
+		ewes.Limits[p].U = 0.75
+	}
+	even := BreakEven(f, all, []Mob{cows, ewes}, start, "test")
 	require.NotNil(t, even)
-	assert.InDelta(t, 30, even.Value, 1e-9, "150 kg over the 5 ha that are open")
-	assert.InDelta(t, 75, BreakEven(f, []bool{true, false, false, true}, 150, start, "test").Value, 1e-9)
-	assert.Nil(t, BreakEven(f, []bool{false, false, false, true}, 150, start, "test"))
-	assert.Nil(t, BreakEven(f, all, 0, start, "test"), "nothing eats")
+	assert.InDelta(t, (90/0.9+45/0.75)/5, even.Value, 1e-9, "what they eat and tread, over the 5 ha that are open")
+	assert.InDelta(t, 100/2.0, BreakEven(f, []bool{true, false, false, true}, []Mob{cows}, start, "test").Value, 1e-9)
+	assert.Nil(t, BreakEven(f, []bool{false, false, false, true}, []Mob{cows}, start, "test"))
+	assert.Nil(t, BreakEven(f, all, nil, start, "test"), "nothing eats")
 }
 
 func TestWhereAnEstimateComesFrom(t *testing.T) {

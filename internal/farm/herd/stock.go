@@ -155,7 +155,7 @@ func mobView(s *season.Season, i int) (MobView, error) {
 	}
 	if v.SeasonAreaHa > 0 && len(list) > 0 {
 		stockingFigures(s, &v, list)
-		v.PerHa = s.MobBreakEven(i, v.Demand.Value)
+		v.PerHa = s.MobBreakEven(i)
 	}
 	return v, nil
 }

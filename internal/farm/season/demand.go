@@ -12,12 +12,12 @@ import (
 
 // FarmBreakEven is what must grow for all mobs on the ground they graze.
 func (s *Season) FarmBreakEven() *working.Figure {
-	return rotation.BreakEven(s.Farm, s.InRotation(), FarmDemand(s.Picture, s.Number(s.Now)).Value, s.Now, "all mobs over the ground they really graze; closed paddocks are not counted")
+	return rotation.BreakEven(s.Farm, s.InRotation(), s.Grazers, s.Now, "all mobs over the ground they really graze; closed paddocks are not counted")
 }
 
 // MobBreakEven is what must grow for one mob on the ground it grazes.
-func (s *Season) MobBreakEven(i int, demand float64) *working.Figure {
-	return rotation.BreakEven(s.Farm, s.Grazers[i].Ground, demand, s.Now, "growth below this runs the grass down, growth above builds a surplus")
+func (s *Season) MobBreakEven(i int) *working.Figure {
+	return rotation.BreakEven(s.Farm, s.Grazers[i].Ground, s.Grazers[i:i+1], s.Now, "growth below this runs the grass down, growth above builds a surplus")
 }
 
 // span is the days that may be asked about: those of records that bear on the present, and those that a forecast sees

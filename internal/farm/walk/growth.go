@@ -132,7 +132,7 @@ func growth(s *season.Season) GrowthView {
 	v.Farm = dial(s, "The farm", "", s.FarmBreakEven(), walks, pieces, grown)
 	if len(s.Grazers) > 1 {
 		for i, m := range s.Grazers {
-			v.Mobs = append(v.Mobs, dial(s, m.Name, m.ID, s.MobBreakEven(i, s.DemandNow(i)), walks, pieces, m.Ground))
+			v.Mobs = append(v.Mobs, dial(s, m.Name, m.ID, s.MobBreakEven(i), walks, pieces, m.Ground))
 		}
 	}
 	v.Swards = append(v.Swards, onSwards(s, walks, pieces, past)...)

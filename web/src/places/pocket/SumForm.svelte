@@ -147,6 +147,8 @@
         <p class="text-soft">{main.label}</p>
         {#if typeof value === 'number'}
           <p class="figure text-[40px] leading-tight">{withUnit(value, main.unit, house.system)}</p>
+        {:else if value === null}
+          <p class="text-[28px] leading-tight font-bold">not reached</p>
         {/if}
         <Answers {sum} out={result.out as Values} skip={main.key} />
       {:else if refusal}
