@@ -91,7 +91,7 @@ func DivideBySize(g Region, size, direction float64, zones ...Zone) (Division, e
 }
 
 // Strips cuts ground into strips of a width, metres, numbered from the left of the direction, or from the right when
-// reversed. The last strip is what is left over.
+// reversed. The last strip is what is left over; where that is not worth fencing it stays with the one before.
 func Strips(g Region, width, direction float64, reverse bool, zones ...Zone) (Division, error) {
 	if reverse {
 		direction += 180
@@ -103,6 +103,15 @@ func Strips(g Region, width, direction float64, reverse bool, zones ...Zone) (Di
 		return Division{}, quantity.Refuse("width_m", width, "strips of this width would be more than %d across %.0f m", MostDivided, across)
 	}
 	n := int(math.Ceil(across/width - 1e-6))
+	if n > 1 {
+		left := turnedArea(s.ground, s.low+float64(n-1)*width, math.Inf(1))
+		if turn >= 180 {
+			left = turnedArea(s.ground, math.Inf(-1), s.high-float64(n-1)*width)
+		}
+		if left < LeastAreaHa {
+			n--
+		}
+	}
 	var cuts []float64
 	for k := 1; k < n; k++ {
 		cuts = append(cuts, s.low+float64(k)*width)
@@ -124,6 +133,12 @@ func Strips(g Region, width, direction float64, reverse bool, zones ...Zone) (Di
 	}
 	d.Direction = turn
 	return d, nil
+}
+
+// turnedArea is how much ground lies between two upright lines, ha.
+func turnedArea(g Region, left, right float64) float64 {
+	loops, _ := clip(g, left, right)
+	return loops.AreaHa()
 }
 
 // NearestWhole finds the direction closest to the one given in which no part of an equal division falls into pieces,

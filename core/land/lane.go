@@ -108,6 +108,10 @@ func DivideAlong(g Region, n int, lane Path, zones ...Zone) (Division, error) {
 			for a, b := 0, len(side.Parts)-1; a < b; a, b = a+1, b-1 {
 				side.Parts[a], side.Parts[b] = side.Parts[b], side.Parts[a]
 			}
+			for k := range side.Parts { // what was in front lies behind now
+				p := &side.Parts[k]
+				p.FrontFenceM, p.BackFenceM = p.BackFenceM, p.FrontFenceM
+			}
 		}
 		for _, p := range side.Parts {
 			p.Touches = false

@@ -239,6 +239,44 @@ func TestAlongALaneProperties(t *testing.T) {
 	assert.InDelta(t, 6*97, d.NewFenceM, 1e-6)
 }
 
+// Whichever way the lane was drawn, the front fence of a cell is the back fence of the next.
+func TestCellsAlongALaneShareTheirFences(t *testing.T) {
+	field := Region{{{0, 0}, {400, 0}, {430, 200}, {-60, 200}}} // askew, so that no two fences are as long
+	for name, line := range map[string]Path{"east": {{-100, 100}, {500, 100}}, "west": {{500, 100}, {-100, 100}}} {
+		lane, err := Lane(line, 6)
+		require.NoError(t, err)
+		rest, err := Without(field, lane)
+		require.NoError(t, err)
+		d, err := DivideAlong(rest, 8, line)
+		require.NoError(t, err)
+		for _, side := range [][]Part{d.Parts[:4], d.Parts[4:]} {
+			assert.Zero(t, side[0].BackFenceM, "%s: before the first there is none", name)
+			assert.Zero(t, side[3].FrontFenceM, name)
+			for i := 1; i < len(side); i++ {
+				assert.InDelta(t, side[i-1].FrontFenceM, side[i].BackFenceM, 1e-9, name)
+			}
+		}
+	}
+}
+
+func TestAStripWorthFencingOrNone(t *testing.T) {
+	for _, over := range []float64{0, 1e-4, 0.05, 0.2} { // what is left over of a field of ten strips, metres
+		field := Region{{{0, 0}, {300 + over, 0}, {300 + over, 40}, {0, 40}}}
+		for _, reverse := range []bool{false, true} {
+			d, err := Strips(field, 30, 0, reverse)
+			require.NoError(t, err)
+			require.Len(t, d.Parts, 10, "%g m over", over)
+			for i, p := range d.Parts {
+				assert.GreaterOrEqual(t, p.AreaHa, LeastAreaHa)
+				assert.InDelta(t, 30, p.WidthM, over+1e-6, "strip %d", i)
+			}
+		}
+	}
+	d, err := Strips(Region{{{0, 0}, {301, 0}, {301, 40}, {0, 40}}}, 30, 0, false)
+	require.NoError(t, err)
+	assert.Len(t, d.Parts, 11, "40 m² can be fenced")
+}
+
 func TestWaterOnTheEdgeFansOut(t *testing.T) {
 	field := Region{{{0, 0}, {200, 0}, {200, 100}, {0, 100}}}
 	for _, water := range []Point{{100, 0}, {0, 0}, {200, 60}} {
