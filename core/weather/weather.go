@@ -96,6 +96,12 @@ func (b *Bucket) Pass(rain, thirst float64) {
 	b.Water = math.Max(0, b.Water)
 }
 
+// Fade takes the bucket a day back towards what it usually holds where nobody looked: half of it, and nothing over.
+func (b *Bucket) Fade() {
+	b.Water += (b.Holds/2 - b.Water) / fade
+	b.Over /= 2
+}
+
 // Moisture is the share of growth that the water in the soil lets through, 0…1: all of it while the bucket is more
 // than half full, less in proportion below.
 func (b Bucket) Moisture() float64 { return math.Min(1, b.Water/(0.5*b.Holds)) }
@@ -168,8 +174,8 @@ type Reckoned struct {
 	Filled   bool    // nobody wrote this day down: no rain, ordinary warmth
 }
 
-// Reckon carries the bucket through days, given by number since 1970. A day that is missing counts as dry and of
-// ordinary warmth, and is marked. dayOfYear turns a number into a day of the year.
+// Reckon carries the bucket through days, given by number since 1970. A day that is missing is one nobody looked at: it brings
+// what it takes, the soil goes back towards the ordinary, it is of ordinary warmth, and it is marked. dayOfYear turns a number into a day of the year.
 func Reckon(days map[int]Day, first, last int, latitude, holds float64, dayOfYear func(int) int) Known {
 	k := Known{First: first, Latitude: latitude}
 	soil := NewBucket(holds)
@@ -182,7 +188,11 @@ func Reckon(days map[int]Day, first, last int, latitude, holds float64, dayOfYea
 			d = Day{Mean: normal}
 		}
 		r := Reckoned{Day: d, Number: n, Thirst: Thirst(d, latitude, doy), Filled: !ok}
-		soil.Pass(d.Rain, r.Thirst)
+		if ok {
+			soil.Pass(d.Rain, r.Thirst)
+		} else {
+			soil.Fade()
+		}
 		if week = append(week, d.Mean); len(week) > 7 {
 			week = week[1:]
 		}

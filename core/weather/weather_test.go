@@ -99,3 +99,35 @@ func TestImpossibleWeatherIsRefused(t *testing.T) {
 	assert.Error(t, Day{Mean: 10, Most: sun(5)}.Check())
 	assert.Error(t, Day{Sun: sun(25)}.Check())
 }
+
+// A day that nobody wrote down is an ordinary one, not a dry one.
+func TestDaysWithoutARecordFadeToOrdinary(t *testing.T) {
+	drought := map[int]Day{}
+	for n := range 40 {
+		drought[n] = Day{Mean: 18}
+	}
+	june := func(n int) int { return 150 + n }
+	after := func(days int, rain map[int]float64) Reckoned {
+		list := map[int]Day{}
+		for n, d := range drought {
+			list[n] = d
+		}
+		for n, mm := range rain {
+			list[n] = Day{Rain: mm, Mean: 18}
+		}
+		list[40+days] = Day{Mean: 15}
+		k := Reckon(list, 0, 40+days, 61, 90, june)
+		return k.Days[40+days-1]
+	}
+	parched := Reckon(drought, 0, 39, 61, 90, june).Days[39]
+	require.Less(t, parched.Moisture, 0.3)
+	assert.Less(t, after(3, nil).Moisture, 0.6, "three days do not end a drought")
+	assert.Greater(t, after(3, nil).Moisture, parched.Moisture, "and do not deepen it, since nobody looked")
+	assert.Greater(t, after(42, nil).Moisture, 0.9, "after six weeks without a record the soil is as it usually is")
+	wet := map[int]Day{}
+	for n := range 20 {
+		wet[n] = Day{Rain: 30, Mean: 8}
+	}
+	wet[60] = Day{Mean: 12}
+	assert.Less(t, Reckon(wet, 0, 60, 61, 90, june).Days[59].Soil.Over, 1.0, "nor does it stay wet")
+}
