@@ -1,12 +1,14 @@
 package grazing
 
 import (
+	"encoding/json"
 	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"fjell/core/quantity"
 	"fjell/core/reference"
 )
 
@@ -106,4 +108,15 @@ func TestReadiness(t *testing.T) {
 	}
 	assert.Equal(t, RestClock{24, "the days until it stands at entry again"}, RestNeeded(18, 24))
 	assert.Equal(t, 18.0, RestNeeded(18, 10).Days)
+}
+
+func TestSchoolsAsShippedAreUsual(t *testing.T) {
+	for _, s := range Schools() {
+		raw, err := json.Marshal(s)
+		require.NoError(t, err)
+		unusual, err := quantity.CheckJSON(raw)
+		require.NoError(t, err)
+		assert.Empty(t, unusual, s.Name)
+		assert.NoError(t, s.Check())
+	}
 }

@@ -66,7 +66,7 @@ var Bands = map[string]Band{
 	"mean_temperature_c":       {"Mean temperature of the day", Celsius, -60, -20, 35, 60, "weather on earth", false, false},
 	"rest_days":                {"Rest", Day, 0, 5, 180, 1100, "days without stock", false, false},
 	"stay_days":                {"Stay", Day, 0, 0.2, 40, 366, "days in one paddock", false, true},
-	"rest_min_days":            {"Least rest", Day, 0, 5, 180, 730, "days without stock", false, false},
+	"rest_min_days":            {"Least rest", Day, 0, 0, 180, 730, "days without stock; 0: until the entry is back", false, false},
 	"stay_max_days":            {"Longest stay", Day, 0, 0.5, 40, 366, "days in one paddock", false, true},
 	"mobs":                     {"Mobs", Count, 1, 1, 10, 100, "mobs on the round", true, false},
 	"rotation_length_days":     {"Rotation length", Day, 0, 5, 200, 1500, "days until the mob is back", false, true},

@@ -141,6 +141,23 @@ func TestShortOfGrassTheRoundDoesNotGetFaster(t *testing.T) {
 	assert.Less(t, len(plan.Visits), 25, "and they are not driven about for nothing")
 }
 
+// A school that counts no days waits until the mass at which it enters is back: short of grass it does not go faster either.
+func TestAGrazedPaddockIsRestedWhenItsEntryIsBack(t *testing.T) {
+	f := farmOf(4, 1)
+	mob := mobOn(f, "ewes", 900, 0, everywhere)
+	for p := range mob.Limits {
+		mob.Limits[p].RestMin, mob.Limits[p].StayMax = 0, 5
+	}
+	plan := Schedule(f, []Mob{mob}, wedge(f), nil, start, start.Add(days(60)))
+	entered := map[int]int{}
+	for _, v := range plan.Visits {
+		if entered[v.Paddock]++; entered[v.Paddock] > 1 {
+			assert.GreaterOrEqual(t, v.MassIn, leys.Entry*(1-slackShare))
+		}
+	}
+	assert.Less(t, len(plan.Visits), 12)
+}
+
 func TestNobodyGoesWhereThereIsNoFeed(t *testing.T) {
 	f := farmOf(4, 1)
 	rested := start.Add(-40 * 24 * time.Hour)

@@ -347,7 +347,7 @@ func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 		}
 		any = true
 		l := s.mobs[m].Limits[p]
-		if look.Rest != nil && *look.Rest < l.RestMin-slackDays || s.mass[p] <= l.Residual {
+		if !rested(look, l) || s.mass[p] <= l.Residual {
 			continue
 		}
 		score := (s.mass[p] - l.Residual) / (l.Entry - l.Residual)
@@ -375,6 +375,18 @@ func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 		ranked = append(ranked, c.Alternative)
 	}
 	return ranked, any
+}
+
+// rested tells whether a paddock has had the rest that a school asks for: its least days, or, where it counts none, until the
+// mass at which it enters is back. What was never grazed, as far as is known, is rested.
+func rested(look grazing.Look, l grazing.Limits) bool {
+	switch {
+	case look.Rest == nil:
+		return true
+	case l.RestMin == 0:
+		return look.Mass >= l.Entry*(1-slackShare)
+	}
+	return *look.Rest >= l.RestMin-slackDays
 }
 
 // StayFigure is how long the feed of a paddock lasts a mob on a day, with its working; growth during the stay is in
