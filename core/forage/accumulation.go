@@ -37,6 +37,7 @@ const leastPiece = 2.5
 // counts with what they took added back; one with a cut is left out by the caller. Stretches shorter than two and a
 // half days say more about the error of the meter than about grass.
 func Pieces(looks []Look, bites []Bite) []Piece {
+	looks = append([]Look(nil), looks...)
 	sort.SliceStable(looks, func(a, b int) bool { return looks[a].At.Before(looks[b].At) })
 	var out []Piece
 	for i := 1; i < len(looks); i++ {

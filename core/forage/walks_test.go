@@ -123,3 +123,11 @@ func TestZonesCountByTheirGround(t *testing.T) {
 		assert.InDelta(t, *s.SE, *se, 1e-9)
 	})
 }
+
+func TestPiecesLeaveTheirLooksAsTheyCame(t *testing.T) {
+	at := time.Date(2026, 5, 4, 8, 0, 0, 0, time.UTC)
+	looks := []Look{{At: at.AddDate(0, 0, 7), Mass: 1800}, {At: at, Mass: 1500}}
+	pieces := Pieces(looks, nil)
+	assert.Len(t, pieces, 1)
+	assert.Equal(t, 1800.0, looks[0].Mass, "the caller's list is in the caller's order")
+}

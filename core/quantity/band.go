@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"sort"
 	"strconv"
 	"strings"
 )
@@ -108,8 +109,13 @@ func CheckJSON(raw []byte) (unusual []Problem, err error) {
 func walk(path, key string, node any, unusual *[]Problem) error {
 	switch v := node.(type) {
 	case map[string]any:
-		for k, child := range v {
-			p := k
+		keys := make([]string, 0, len(v))
+		for k := range v {
+			keys = append(keys, k)
+		}
+		sort.Strings(keys) // of several wrong figures the same is named first each time
+		for _, k := range keys {
+			p, child := k, v[k]
 			if path != "" {
 				p = path + "." + k
 			}

@@ -65,3 +65,14 @@ func TestBandsJudge(t *testing.T) {
 	assert.ErrorContains(t, err, "x.count")
 	_ = unusual
 }
+
+// Of several wrong figures the same one is named first, whatever order the map is walked in.
+func TestTheSameFigureIsNamedFirst(t *testing.T) {
+	raw := []byte(`{"b":{"live_weight_kg":-1,"area_ha":-2},"rest_min_days":-5,"stay_max_days":-6,"aa":[{"count":-3,"intake_share":-1}]}`)
+	for range 50 {
+		_, err := CheckJSON(raw)
+		var p *Problem
+		require.ErrorAs(t, err, &p)
+		assert.Equal(t, "aa[0].count", p.Field)
+	}
+}
