@@ -47,6 +47,17 @@ func Together(mobs []Mob) [][2]int {
 	return out
 }
 
+// OutOfFeed are the mobs that stand on nothing above the residual.
+func OutOfFeed(mobs []Mob, standing []Standing) []int {
+	var out []int
+	for i, m := range mobs {
+		if m.In != Nowhere && standing[m.In].Mass <= m.Limits[m.In].Residual {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
 // WalkDueDays is how old the oldest measurement of the rotation may be before a walk is due.
 const WalkDueDays = 7
 

@@ -143,3 +143,9 @@ func TestAPaddockIsLookedAt(t *testing.T) {
 	state, _ := grazing.Readiness(f.Look(1, Standing{Mass: 2700}, 2600, start), leys)
 	assert.Equal(t, grazing.Stop, state, "closed")
 }
+
+func TestAMobOutOfFeedIsFound(t *testing.T) {
+	f := farmOf(3, 1)
+	mobs := []Mob{mobOn(f, "a", 1, 0, everywhere), mobOn(f, "b", 1, Nowhere, everywhere), mobOn(f, "c", 1, 2, everywhere)}
+	assert.Equal(t, []int{2}, OutOfFeed(mobs, []Standing{{Mass: leys.Residual + 1}, {Mass: 0}, {Mass: leys.Residual}}))
+}

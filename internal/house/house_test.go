@@ -108,7 +108,7 @@ func (y *yard) mob(name string, head float64) string {
 
 func (y *yard) move(mob string, to *string) {
 	y.t.Helper()
-	_, err := y.service.Moves.RecordMove(y.ctx, y.actor, moves.NewMove{ID: id(), MobID: mob, ToID: to, MovedAt: y.now})
+	_, err := y.service.Moves.RecordMove(y.ctx, y.actor, moves.NewMove{ID: id(), MobID: mob, ToID: to, MovedAt: y.now, Note: "as it was", Confirmed: true})
 	require.NoError(y.t, err)
 }
 

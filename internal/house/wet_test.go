@@ -11,6 +11,7 @@ import (
 	"fjell/core/grazing"
 	"fjell/core/land"
 	"fjell/core/measuring"
+	"fjell/internal/farm"
 	"fjell/internal/farm/ground"
 	"fjell/internal/farm/moves"
 	"fjell/internal/farm/walk"
@@ -126,4 +127,45 @@ func TestAWalkKnowsTheZonesOfAPaddock(t *testing.T) {
 	line := w.Stops[0].Plate
 	assert.InDelta(t, line.Intercept+line.Slope*8, row.ForageMass, 20, "by ground, not by the number of readings")
 	assert.Equal(t, []int{0, 0, 1, 1, 1, 1}, row.Details.V.ZoneOf, "what each reading was is kept")
+}
+
+// What keeps stock off a paddock holds against plans and moves alike: a plan is refused, a move asks why and keeps the answer.
+func TestLimitsHoldAgainstPinsAndMoves(t *testing.T) {
+	y := newYard(t)
+	north, south := y.field("north", 0, 3), y.field("south", 0.02, 1)
+	mob := y.mob("Stores", 20)
+	y.limit(north[0], "sheep_only")
+	y.limit(north[1], "nesting")
+	var row store.Mob
+	require.NoError(t, y.service.Farm.DB.First(&row, "id = ?", mob).Error)
+	require.NoError(t, y.service.Farm.DB.Create(&store.MobField{FarmID: row.FarmID, MobID: mob, FieldID: north[0].FieldID}).Error)
+	require.NoError(t, y.service.Farm.DB.Exec("UPDATE farms SET facts_version = facts_version + 1, parts = '{}'").Error)
+
+	school, err := grazing.FindSchool(grazing.LeafResidual)
+	require.NoError(t, err)
+	_, err = y.service.Moves.CreatePlan(y.ctx, y.actor, moves.NewPlan{ID: id(), PlanInput: moves.PlanInput{StartsOn: y.day(0), Days: 21, Mobs: []moves.PlanMobInput{{MobID: mob, School: school}}}})
+	require.NoError(t, err)
+	for why, pad := range map[string]ground.PaddockView{"sheep only": north[0], "nesting birds": north[1], "is not ground of Stores": south[0]} {
+		_, err = y.service.Moves.PinMove(y.ctx, y.actor, moves.NewPin{ID: id(), MobID: mob, PaddockID: pad.ID, Enter: y.now.AddDate(0, 0, 3)})
+		assert.ErrorContains(t, err, why, "a plan does not go there")
+		move := moves.NewMove{ID: id(), MobID: mob, ToID: &pad.ID, MovedAt: y.now}
+		_, err = y.service.Moves.RecordMove(y.ctx, y.actor, move)
+		var asked *farm.Unusual
+		require.ErrorAs(t, err, &asked, "a move that happened is asked about")
+		assert.ErrorContains(t, err, why)
+		move.Confirmed = true
+		_, err = y.service.Moves.RecordMove(y.ctx, y.actor, move)
+		assert.ErrorContains(t, err, "say why", "and the reason is kept with it")
+		move.Note = "the bridge is out"
+		list, err := y.service.Moves.RecordMove(y.ctx, y.actor, move)
+		require.NoError(t, err)
+		assert.Equal(t, "the bridge is out", list[0].Note)
+		_, err = y.service.Moves.WithdrawMove(y.ctx, y.actor, move.ID)
+		require.NoError(t, err)
+	}
+	at := y.now.AddDate(0, 0, 4)
+	_, err = y.service.Moves.PinMove(y.ctx, y.actor, moves.NewPin{ID: id(), MobID: mob, PaddockID: north[2].ID, Enter: at})
+	require.NoError(t, err)
+	_, err = y.service.Moves.PinMove(y.ctx, y.actor, moves.NewPin{ID: id(), MobID: mob, PaddockID: north[2].ID, Enter: at})
+	assert.ErrorContains(t, err, "at that hour already")
 }

@@ -3,6 +3,7 @@ package moves
 import (
 	"context"
 	"errors"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -11,6 +12,7 @@ import (
 	"fjell/core/quantity"
 	"fjell/internal/farm"
 	"fjell/internal/farm/facts"
+	"fjell/internal/farm/season"
 	"fjell/internal/store"
 )
 
@@ -100,8 +102,17 @@ func moveRow(p *facts.Picture, a farm.Actor, in NewMove) (store.Move, error) {
 		row.FromPaddockID = mv.ToPaddockID
 	}
 	if in.ToID != nil {
-		if _, ok := p.ByID[*in.ToID]; !ok {
+		to, ok := p.ByID[*in.ToID]
+		if !ok {
 			return row, quantity.Refuse("to_paddock_id", *in.ToID, "is not a paddock of this farm")
+		}
+		if why := season.Against(p, in.MobID, to, in.MovedAt); why != "" {
+			if !in.Confirmed {
+				return row, &farm.Unusual{Problems: []quantity.Problem{{Field: "to_paddock_id", Message: why + ": did they go there all the same? Say why in the note"}}}
+			}
+			if strings.TrimSpace(in.Note) == "" {
+				return row, quantity.Refuse("note", nil, "%s: say why they went there all the same", why)
+			}
 		}
 		if row.FromPaddockID != nil && *row.FromPaddockID == *in.ToID {
 			return row, quantity.Refuse("to_paddock_id", nil, "they are in %s already", p.Names[*in.ToID])

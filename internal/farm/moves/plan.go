@@ -391,8 +391,13 @@ func checkPin(s *season.Season, in NewPin) error {
 	if !ok {
 		return quantity.Refuse("paddock_id", in.PaddockID, "is not a paddock of this farm")
 	}
-	if why, closed := s.Farm.Paddocks[p].ClosedAt(in.Enter); closed {
-		return quantity.Refuse("paddock_id", nil, "%s is closed then: %s", s.Paddocks[p].Name, why)
+	if why := season.Against(s.Picture, in.MobID, p, in.Enter); why != "" {
+		return quantity.Refuse("paddock_id", nil, "%s", why)
+	}
+	for _, pin := range s.Plan.Pins {
+		if pin.MobID == in.MobID && pin.ID != in.Instead && pin.EnterAt.Equal(in.Enter) {
+			return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "they are to go somewhere at that hour already: drag that move, or pick another hour")
+		}
 	}
 	if !in.Enter.After(s.Now) {
 		return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "a planned move lies in the future")

@@ -1,6 +1,9 @@
 package season
 
 import (
+	"fmt"
+	"time"
+
 	"fjell/core/rotation"
 	"fjell/internal/farm/facts"
 )
@@ -18,6 +21,23 @@ func Limits(pad facts.Paddock) []rotation.Limit {
 func closures(p *facts.Picture, pad facts.Paddock) []rotation.Closure {
 	wet, freezing := p.WetNow(pad.Wetness)
 	return rotation.Closed(pad.Purpose, pad.ClosedFor, Limits(pad), wet, freezing, p.Now, p.Location)
+}
+
+// Against is why a mob is to stay out of a paddock at a moment: it is closed, for sheep only, or not its ground. Empty: it may.
+func Against(p *facts.Picture, mobID string, paddock int, at time.Time) string {
+	pad := p.Paddocks[paddock]
+	if why, closed := (rotation.Paddock{Closures: closures(p, pad)}).ClosedAt(at); closed {
+		return fmt.Sprintf("%s is closed then: %s", pad.Name, why)
+	}
+	if rotation.SheepOnly(Limits(pad)) && !onlySheep(p, mobID) {
+		return fmt.Sprintf("%s is for sheep only", pad.Name)
+	}
+	for _, m := range p.Mobs {
+		if m.ID == mobID && !m.Grazes(pad.FieldID) {
+			return fmt.Sprintf("%s is not ground of %s", pad.Name, m.Name)
+		}
+	}
+	return ""
 }
 
 // ClosedNow is why a paddock is out of the rotation at this moment; empty when it is in.

@@ -161,6 +161,11 @@ func cautions(s *season.Season, mob, paddock int) []CautionView {
 // minding is everything that needs a look, the plan's first.
 func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding {
 	out := []Minding{}
+	for _, m := range rotation.OutOfFeed(s.Grazers, past.Standing) {
+		p := s.Grazers[m].In
+		out = append(out, Minding{grazing.Stop, s.Mobs[m].Name, nil, grazing.Because("nothing is left above the residual of {R} in "+s.Paddocks[p].Name+": move or feed them",
+			working.T("R", "residual", s.Grazers[m].Limits[p].Residual, quantity.ForageMass)), "today"})
+	}
 	for _, c := range rotation.Pressing(plan.Checks, s.Now) {
 		at, where := c.At, s.Mobs[c.Mob].Name
 		if c.Paddock != rotation.Nowhere {
