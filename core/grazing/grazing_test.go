@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"fjell/core/forage"
 	"fjell/core/quantity"
 	"fjell/core/reference"
 )
@@ -118,5 +119,24 @@ func TestSchoolsAsShippedAreUsual(t *testing.T) {
 		require.NoError(t, err)
 		assert.Empty(t, unusual, s.Name)
 		assert.NoError(t, s.Check())
+	}
+}
+
+// Height and mass are one relation: who leaves the height a sward is left at leaves the mass that the schools ask for, and
+// who enters at its start height finds what they would enter at.
+func TestHeightsAndMassesOfASwardAgree(t *testing.T) {
+	leaf, err := FindSchool(LeafResidual)
+	require.NoError(t, err)
+	for _, id := range []string{"perennial_ryegrass", "ryegrass_white_clover"} {
+		sward, err := reference.Load().Sward(id)
+		require.NoError(t, err)
+		at := func(cm float64) float64 {
+			return forage.HeightMass(cm, sward.StopHeight, sward.Residual, sward.MassPerCm.Medium)
+		}
+		assert.InEpsilon(t, *leaf.Residual, at(4), 0.05, "%s: 4 cm left", id)
+		assert.InEpsilon(t, *leaf.Entry, at(sward.StartHeight), 0.05, "%s: at its start height", id)
+		assert.Less(t, at(2), at(4), "and less below")
+		plate := sward.Plate.Intercept + sward.Plate.Slope*4
+		assert.InEpsilon(t, plate, at(4), 0.15, "%s: the plate reads the same stubble", id)
 	}
 }
