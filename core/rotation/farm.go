@@ -22,6 +22,16 @@ type Paddock struct {
 	Ceiling  float64      // kg DM/ha
 	Curve    forage.Curve // season of the sward
 	Closures []Closure    // days out of the rotation
+	Today    Condition
+	Minded   []Limit // limits that do not close it but are to be thought of
+}
+
+// Condition is what is known of a paddock on one day and cannot be foreseen after it. The zero value knows nothing.
+type Condition struct {
+	Day       int      // its number, see DayNumber
+	TooWet    bool     // hooves would cut in
+	Leaves    *float64 // new leaves a tiller since stock left; nil: not known, or no guide for the sward
+	LeafStage float64  // leaves at which the sward is to be grazed
 }
 
 // Closure is a time a paddock is out of the rotation. Zero times are open ends.
@@ -364,8 +374,23 @@ func (f Farm) DaysTo(paddock int, st Standing, target float64, from time.Time) f
 
 // Look is a paddock as readiness is judged by, at a moment, against the mass at which a school grazes it.
 func (f Farm) Look(paddock int, st Standing, entry float64, now time.Time) grazing.Look {
-	why, closed := f.Paddocks[paddock].ClosedAt(now)
-	return grazing.Look{Mass: st.Mass, Guessed: st.Guessed, Rest: st.Rest(now), Closed: closed, ClosedFor: why, DaysToGo: f.DaysTo(paddock, st, entry, now)}
+	look := grazing.Look{Mass: st.Mass, Guessed: st.Guessed, Rest: st.Rest(now), DaysToGo: f.DaysTo(paddock, st, entry, now)}
+	f.Paddocks[paddock].see(&look, now, f.Location)
+	return look
+}
+
+// see adds what is known of the paddock itself at a moment.
+func (p Paddock) see(look *grazing.Look, at time.Time, loc *time.Location) {
+	look.ClosedFor, look.Closed = p.ClosedAt(at)
+	if p.Today.Day == DayNumber(at, loc) {
+		look.TooWet, look.Leaves, look.LeafStage = p.Today.TooWet, p.Today.Leaves, p.Today.LeafStage
+	}
+}
+
+// Readiness judges a paddock by a look at it: one judgement for every place that shows it, and for the plan.
+func (f Farm) Readiness(paddock int, look grazing.Look, l grazing.Limits) (grazing.State, []grazing.Reason) {
+	state, reasons := grazing.Readiness(look, l)
+	return state, append(reasons, Minded(f.Paddocks[paddock].Minded)...)
 }
 
 // only is the farm with one of its paddocks.

@@ -381,3 +381,32 @@ func BenchmarkSchedule24x2x60(b *testing.B) {
 		Schedule(f, mobs, standing, nil, start, start.Add(60*24*time.Hour))
 	}
 }
+
+// A plan judges the paddock they go to today by all that is known today, as every place does; what lies ahead it cannot know.
+func TestAPlanJudgesTodayByWhatIsKnownToday(t *testing.T) {
+	f := farmOf(4, 1)
+	few := 1.2
+	for p := range f.Paddocks {
+		f.Paddocks[p].Today = Condition{Day: DayNumber(start, f.Location), TooWet: p == 3, Leaves: &few, LeafStage: 3}
+		f.Paddocks[p].Minded = []Limit{{Kind: "not_wet", Note: "peat"}}
+	}
+	plan := Schedule(f, []Mob{mobOn(f, "cows", 600, Nowhere, everywhere)}, wedge(f), nil, start, start.Add(days(12)))
+	first, later := plan.Visits[0], plan.Visits[len(plan.Visits)-1]
+	said := func(v Visit) (text string) {
+		for _, r := range v.Reasons {
+			text += r.Plain() + "\n"
+		}
+		return text
+	}
+	assert.Equal(t, grazing.Mind, first.State)
+	assert.Contains(t, said(first), "too wet: hooves cut in")
+	assert.Contains(t, said(first), "roots are not refilled yet")
+	assert.Contains(t, said(first), "not when it is wet (peat)")
+	assert.NotContains(t, said(later), "too wet: hooves cut in")
+	assert.NotContains(t, said(later), "roots")
+	assert.Contains(t, said(later), "not when it is wet (peat)")
+	look := f.Look(3, wedge(f)[3], leys.Entry, start)
+	state, reasons := f.Readiness(3, look, leys)
+	assert.Equal(t, first.State, state, "the same words as the place that looks at it alone")
+	assert.Contains(t, reasons[0].Plain(), "too wet")
+}

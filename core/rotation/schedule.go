@@ -141,7 +141,7 @@ type hold struct {
 func (s *scheduler) begin(m, p int, enter time.Time, pinned bool, instead []Alternative) {
 	l := s.mobs[m].Limits[p]
 	rest := s.standing[p].Rest(enter)
-	state, reasons := grazing.Readiness(s.look(m, p), l)
+	state, reasons := s.farm.Readiness(p, s.look(m, p), l)
 	s.open[m] = len(s.visits)
 	s.visits = append(s.visits, Visit{Mob: m, Paddock: p, Enter: enter, Pinned: pinned, MassIn: s.mass[p], Rest: rest,
 		Feed: math.Max(0, s.mass[p]-l.Residual) * s.farm.Paddocks[p].AreaHa * l.U, State: state, Reasons: reasons, Instead: instead})
@@ -322,9 +322,10 @@ func (s *scheduler) look(m, p int) grazing.Look {
 		occupied = occupied || (k != m && in == p)
 	}
 	pad := s.farm.Paddocks[p]
-	why, closed := pad.ClosedAt(s.now)
-	return grazing.Look{Mass: s.mass[p], Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
-		Closed: closed, ClosedFor: why, DaysToGo: s.days.daysTo(p, pad, s.factor[p], s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
+	look := grazing.Look{Mass: s.mass[p], Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
+		DaysToGo: s.days.daysTo(p, pad, s.factor[p], s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
+	pad.see(&look, s.now, s.farm.Location)
+	return look
 }
 
 // rank orders the paddocks that a mob may enter now: those that are rested, as far as that is known, and have feed; any
@@ -362,7 +363,7 @@ func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 				}
 			}
 		}
-		state, reasons := grazing.Readiness(look, l)
+		state, reasons := s.farm.Readiness(p, look, l)
 		list = append(list, scored{Alternative{p, s.mass[p], state, reasons}, score})
 	}
 	sort.SliceStable(list, func(a, b int) bool {

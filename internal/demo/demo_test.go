@@ -3,6 +3,7 @@ package demo
 import (
 	"context"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
@@ -52,6 +53,24 @@ func TestSkarnvollIsAFarmInMidSeason(t *testing.T) {
 		assert.NotEmpty(t, m.PaddockName, "%s are on pasture", m.Name)
 		require.NotNil(t, m.Next, "%s know where next", m.Name)
 	}
+	// Whoever looks at a paddock today, on the map or in the plan, finds it judged alike.
+	judged, compared := map[string]ground.PaddockView{}, 0
+	for _, p := range view.Paddocks {
+		judged[p.ID] = p
+	}
+	for _, m := range today.Mobs {
+		if m.Next.Enter.Sub(now) > 14*time.Hour {
+			continue
+		}
+		on := judged[m.Next.PaddockID]
+		assert.Equal(t, on.State, m.Next.State, "%s: %v and %v", on.Name, on.Reasons, m.Next.Reasons)
+		assert.Len(t, m.Next.Reasons, len(on.Reasons), "%s: %v and %v", on.Name, on.Reasons, m.Next.Reasons)
+		for _, other := range m.Next.Instead {
+			assert.Equal(t, judged[other.PaddockID].State, other.State, other.Name)
+		}
+		compared++
+	}
+	assert.Positive(t, compared, "somebody moves tonight")
 	moves, err := service.Moves.Moves(ctx, a)
 	require.NoError(t, err)
 	assert.Greater(t, len(moves), 12, "the moves that led to today")

@@ -80,13 +80,20 @@ func (s *Season) MassView(st rotation.Standing) MassView {
 
 // Readiness judges a paddock, left alone as it stands, against the limits it is grazed by.
 func (s *Season) Readiness(p int, st rotation.Standing) (grazing.State, []grazing.Reason) {
-	pad, l := s.Paddocks[p], s.Limits(p)
+	l := s.Limits(p)
 	look := s.Farm.Look(p, st, l.Entry, s.Now)
-	look.TooWet, _ = s.WetNow(pad.Wetness)
-	look.Leaves = s.Leaves(p, st)
+	c := s.condition(p, st)
+	look.TooWet, look.Leaves, look.LeafStage = c.TooWet, c.Leaves, c.LeafStage
+	return s.Farm.Readiness(p, look, l)
+}
+
+// condition is what is known of a paddock today.
+func (s *Season) condition(p int, st rotation.Standing) rotation.Condition {
+	pad := s.Paddocks[p]
+	c := rotation.Condition{Day: s.Number(s.Now), Leaves: s.Leaves(p, st)}
+	c.TooWet, _ = s.WetNow(pad.Wetness)
 	if pad.Sward.LeafStage != nil {
-		look.LeafStage = *pad.Sward.LeafStage
+		c.LeafStage = *pad.Sward.LeafStage
 	}
-	state, reasons := grazing.Readiness(look, l)
-	return state, append(reasons, rotation.Minded(Limits(pad))...)
+	return c
 }

@@ -2,6 +2,7 @@ package season
 
 import (
 	"math"
+	"slices"
 	"time"
 
 	"fjell/core/rotation"
@@ -17,7 +18,12 @@ func (s *Season) Forecast(past rotation.Past, extra ...rotation.Pin) rotation.Pl
 	if from.After(s.Now) {
 		standing = s.Recount(from).Standing
 	}
-	return rotation.Schedule(s.Farm, s.Grazers, standing, append(s.pins(), extra...), from, s.Now.AddDate(0, 0, ForecastDays))
+	farm := s.Farm
+	farm.Paddocks = slices.Clone(farm.Paddocks)
+	for p := range farm.Paddocks {
+		farm.Paddocks[p].Today = s.condition(p, past.Standing[p])
+	}
+	return rotation.Schedule(farm, s.Grazers, standing, append(s.pins(), extra...), from, s.Now.AddDate(0, 0, ForecastDays))
 }
 
 func (s *Season) planFrom() time.Time {
