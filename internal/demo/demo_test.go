@@ -71,6 +71,14 @@ func TestSkarnvollIsAFarmInMidSeason(t *testing.T) {
 		compared++
 	}
 	assert.Positive(t, compared, "somebody moves tonight")
+	plan, err := service.Moves.Plan(ctx, a)
+	require.NoError(t, err)
+	for _, v := range plan.Visits {
+		if v.Kind == "now" {
+			assert.Greater(t, v.MassIn, judged[v.PaddockID].Mass.Mass, "%s: what they entered at, of which they have eaten", v.PaddockName)
+			assert.InDelta(t, (v.MassIn-v.MassOut)/v.MassIn, v.Utilisation, 1e-9)
+		}
+	}
 	moves, err := service.Moves.Moves(ctx, a)
 	require.NoError(t, err)
 	assert.Greater(t, len(moves), 12, "the moves that led to today")

@@ -200,15 +200,20 @@ func pastVisit(s *season.Season, stay rotation.Stay, past rotation.Past) VisitVi
 	pad := s.Paddocks[stay.Paddock]
 	v := VisitView{MobID: s.Mobs[stay.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: stay.Enter, Leave: stay.Leave, Kind: "past",
 		StayDays: stay.Leave.Sub(stay.Enter).Hours() / 24, Reasons: []grazing.Reason{}, Instead: []AlternativeView{}}
-	for _, pt := range past.Trace[stay.Paddock] {
-		if !pt.At.After(stay.Enter) {
-			v.MassIn = pt.Mass
-		}
-		if !pt.At.After(stay.Leave) {
-			v.MassOut = pt.Mass
-		}
-	}
+	v.MassIn, v.MassOut = stoodAt(past.Trace[stay.Paddock], stay.Enter), stoodAt(past.Trace[stay.Paddock], stay.Leave)
 	return v
+}
+
+// stoodAt is what stood in a paddock at a moment, by its trace; 0 before it begins.
+func stoodAt(trace []rotation.TracePoint, at time.Time) float64 {
+	mass := 0.0
+	for _, pt := range trace {
+		if pt.At.After(at) {
+			break
+		}
+		mass = pt.Mass
+	}
+	return mass
 }
 
 // VisitOf tells of a planned visit, with why it is the next.
@@ -218,8 +223,11 @@ func VisitOf(s *season.Season, vis rotation.Visit) VisitView {
 		MassIn: vis.MassIn, MassOut: vis.MassOut, Rest: vis.Rest, StayDays: vis.Leave.Sub(vis.Enter).Hours() / 24, Feed: vis.Feed, Demand: vis.Demand,
 		Eaten: vis.Eaten, Short: vis.Short, State: vis.State, Reasons: vis.Reasons, Instead: []AlternativeView{}, Linger: rotation.Linger(vis),
 		RestNeeded: season.DaysOrNil(vis.Needs.Days), RestBinds: vis.Needs.Binds}
-	if vis.MassIn > 0 {
-		v.Utilisation = max(0, vis.MassIn-vis.MassOut) / vis.MassIn
+	if in := stoodAt(s.Past().Trace[vis.Paddock], vis.Enter); vis.Fact && in > 0 {
+		v.MassIn = in // what they entered at, not what is left of it now
+	}
+	if v.MassIn > 0 {
+		v.Utilisation = max(0, v.MassIn-v.MassOut) / v.MassIn
 	}
 	switch {
 	case vis.Fact:
