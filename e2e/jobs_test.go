@@ -144,8 +144,8 @@ func TestMovesByMouse(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
 	b.keys("5")
 	b.until("bites", `document.querySelectorAll('g[data-visit]').length > 10`)
-	// The first bite of the coming days, and a row further down.
-	at := b.ask(`(() => { const now = [...document.querySelectorAll('g[data-visit][tabindex="0"]')].filter((g) => g.classList.contains('cursor-grab') && g.getBoundingClientRect().bottom < 560 && g.getBoundingClientRect().top > 250)[0]; const r = now.getBoundingClientRect(); return [r.x + r.width / 2, r.y + 20].join(' ') })()`)
+	// A bite of the coming days, and a row further down that is ground of the same mob.
+	at := b.ask(`(() => { const now = [...document.querySelectorAll('g[data-visit][tabindex="0"]')].filter((g) => g.classList.contains('cursor-grab') && g.getAttribute('aria-label').includes('Bekkelia 2'))[0]; const r = now.getBoundingClientRect(); return [r.x + r.width / 2, r.y + 20].join(' ') })()`)
 	var x, y float64
 	_, err := fmt.Sscan(at, &x, &y)
 	require.NoError(t, err)

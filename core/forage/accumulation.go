@@ -110,22 +110,10 @@ type State string
 // The states of the dial.
 const (
 	Above State = "above" // more grows than is eaten
+	Even  State = "even"  // less, by no more than can be told
 	Watch State = "watch" // less, at one walk
 	Act   State = "act"   // less, at two walks in a row
 )
-
-// Verdict compares measured growth, newest last, with break-even growth: below it at one walk is a thing to watch,
-// below it at two walks in a row (about a fortnight) one to act on.
-func Verdict(rates []float64, breakEven float64) State {
-	n := len(rates)
-	switch {
-	case n == 0 || rates[n-1] >= breakEven:
-		return Above
-	case n > 1 && rates[n-2] < breakEven:
-		return Act
-	}
-	return Watch
-}
 
 // PaddockGrowth is a paddock's growth with its area, for a mean.
 type PaddockGrowth struct {
@@ -166,12 +154,15 @@ func WalkDays(measured []time.Time) []time.Time {
 	return out
 }
 
+// sameWalk is how much later than its walk a look may lie and belong to it.
+const sameWalk = 12 * time.Hour
+
 // Between is a paddock's growth between two walks, kg DM/ha/day, by pieces, weighted by their days; ok is false where it
 // was not looked at in both.
 func Between(pieces []Piece, from, to time.Time) (rate float64, ok bool) {
 	days, sum := 0.0, 0.0
 	for _, p := range pieces {
-		if p.Until.At.After(to.Add(12*time.Hour)) || !p.Until.At.After(from) {
+		if p.Until.At.After(to.Add(sameWalk)) || !p.Until.At.After(from) {
 			continue
 		}
 		d := p.Until.At.Sub(p.From.At).Hours() / 24
@@ -183,8 +174,12 @@ func Between(pieces []Piece, from, to time.Time) (rate float64, ok bool) {
 	return sum / days, true
 }
 
-// lookError is the error of one look, one standard deviation, as a share.
-const lookError = 0.1
+// lookError is the error of one look, and walkError what a whole walk reads too high or low together (how the meter was held,
+// wet grass, who walked), one standard deviation each, as a share (assumptions, ours).
+const (
+	lookError = 0.1
+	walkError = 0.025
+)
 
 // Slack is how far a rate may lie outside what is plausible before its looks are doubted, kg DM/ha/day: a rate is only
 // as sure as the two masses it comes from.

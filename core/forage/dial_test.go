@@ -1,6 +1,8 @@
 package forage
 
 import (
+	"math"
+	"math/rand/v2"
 	"testing"
 	"time"
 
@@ -46,17 +48,23 @@ func TestTheDialSetsGrowthAgainstWhatStockEat(t *testing.T) {
 		says      string
 		most      float64
 	}{
-		"more grows":                  {[]float64{40, 60}, eats(50), Above, "a surplus is building", 80},
-		"just as much":                {[]float64{40, 50}, eats(50), Above, "a surplus is building", 70},
-		"less at one walk":            {[]float64{60, 40}, eats(50), Watch, "watch the next one", 80},
-		"less at two in a row":        {[]float64{60, 45, 40}, eats(50), Act, "act now", 80},
-		"less, but more in between":   {[]float64{40, 60, 40}, eats(50), Watch, "watch the next one", 80},
-		"nothing eats":                {[]float64{40, 60}, nil, Above, "nothing to set growth against", 80},
-		"only one walk":               {nil, eats(50), Above, "after the second walk", 0},
-		"what they eat ends the dial": {[]float64{10}, eats(100), Watch, "watch the next one", 130},
+		"more grows":                    {[]float64{40, 60}, eats(50), Above, "a surplus is building", 80},
+		"just as much":                  {[]float64{40, 50}, eats(50), Above, "a surplus is building", 70},
+		"far less at one walk":          {[]float64{100, 0}, eats(70), Watch, "watch the next one", 130},
+		"less, but no walk can tell":    {[]float64{60, 45}, eats(50), Even, "by less than the walk can tell", 80},
+		"far less at two in a row":      {[]float64{60, 10, 10}, eats(60), Act, "act now", 80},
+		"a little less at two in a row": {[]float64{60, 48, 47}, eats(50), Even, "by less than the walk can tell", 80},
+		"far less, but more in between": {[]float64{0, 100, 0}, eats(70), Watch, "watch the next one", 130},
+		"nothing eats":                  {[]float64{40, 60}, nil, Above, "nothing to set growth against", 80},
+		"only one walk":                 {nil, eats(50), Above, "after the second walk", 0},
+		"what they eat ends the dial":   {[]float64{10}, eats(100), Watch, "watch the next one", 130},
 	} {
 		t.Run(name, func(t *testing.T) {
-			d := ReadDial([]Ground{{"north", 2, grows(c.rates...)}}, weekly(len(c.rates)+1), c.breakEven)
+			var ground []Ground
+			for range 12 {
+				ground = append(ground, Ground{"a paddock", 2, grows(c.rates...)})
+			}
+			d := ReadDial(ground, weekly(len(c.rates)+1), c.breakEven)
 			assert.Equal(t, c.state, d.State)
 			assert.Contains(t, d.Sentence, c.says)
 			assert.Equal(t, c.most, d.Most)
@@ -64,10 +72,67 @@ func TestTheDialSetsGrowthAgainstWhatStockEat(t *testing.T) {
 			for i, w := range d.Walks {
 				assert.InDelta(t, c.rates[i], w.Rate, 1e-9)
 				assert.Equal(t, monday.AddDate(0, 0, 7*(i+1)), w.At)
-				assert.Equal(t, 1, w.N)
+				assert.Equal(t, 12, w.N)
+				assert.InDelta(t, 24, w.AreaHa, 1e-9)
 			}
 		})
 	}
+}
+
+// One paddock turns no farm, and more paddocks make it surer, but never surer than a walk is.
+func TestTheDoubtOfGrowth(t *testing.T) {
+	half := func(paddocks int) float64 {
+		var ground []Ground
+		for range paddocks {
+			ground = append(ground, Ground{"a paddock", 2, grows(40)})
+		}
+		return ReadDial(ground, weekly(2), eats(50)).Walks[0].Half
+	}
+	one, many, most := half(1), half(20), half(2000)
+	assert.Greater(t, one, 1.8*many)
+	shared := 1.96 * walkError * math.Hypot(1500, 1780) / 7
+	assert.InEpsilon(t, shared, most, 0.01, "what a whole walk reads wrong does not average out")
+	assert.Greater(t, many, shared)
+}
+
+// Four hundred farms whose grass grows a third faster than they need it, and as many where it grows half as fast, walked
+// every week by a walk that reads all of a farm too high or low, and each paddock with an error of its own.
+func TestTheDialCriesWolfHardlyEverAndNeverSleeps(t *testing.T) {
+	rng := rand.New(rand.NewPCG(7, 11))
+	alarms := func(growth, breakEven float64) (farms int) {
+		for range 400 {
+			const paddocks, walks = 20, 12
+			looks := make([][]Look, paddocks)
+			for w := range walks + 1 {
+				slip := 1 + walkError*rng.NormFloat64()
+				for p := range looks {
+					truth := 1600 + 60*float64(p%10) + 7*growth*float64(w)
+					if w > 5 {
+						truth -= 7 * growth * 5 // cut or grazed in the middle of it, the looks before it left behind
+					}
+					looks[p] = append(looks[p], Look{At: monday.AddDate(0, 0, 7*w), Mass: truth * slip * (1 + lookError*rng.NormFloat64()), Walk: true})
+				}
+			}
+			acted := false
+			for w := 2; w <= walks; w++ {
+				var ground []Ground
+				for p := range looks {
+					var bites []Bite
+					if w > 5 {
+						bites = []Bite{{From: monday.AddDate(0, 0, 7*5), Until: monday.AddDate(0, 0, 7*6), Removed: 7 * growth * 5}}
+					}
+					ground = append(ground, Ground{"a paddock", 2, Pieces(looks[p][:w+1], bites)})
+				}
+				acted = acted || ReadDial(ground, weekly(w + 1)[w-2:], eats(breakEven)).State == Act
+			}
+			if acted {
+				farms++
+			}
+		}
+		return farms
+	}
+	assert.Less(t, alarms(54, 40), 4, "false alarms on fewer than one farm in a hundred")
+	assert.Greater(t, alarms(20, 40), 360, "and nine farms in ten that run down hear of it")
 }
 
 func TestGrowthIsWeighedByArea(t *testing.T) {

@@ -46,15 +46,6 @@ func TestTheWalkThatReadTooHighIsNamed(t *testing.T) {
 	assert.False(t, found)
 }
 
-func TestDialActsOnTwoWalksInARow(t *testing.T) {
-	for _, c := range []struct {
-		rates []float64
-		want  State
-	}{{nil, Above}, {[]float64{60}, Above}, {[]float64{40}, Watch}, {[]float64{60, 40}, Watch}, {[]float64{40, 41}, Act}, {[]float64{40, 60}, Above}} {
-		assert.Equal(t, c.want, Verdict(c.rates, 50), "%v", c.rates)
-	}
-}
-
 func TestEyeIsTrainedByNearGuesses(t *testing.T) {
 	var guesses []Guessed
 	for i := range 30 {

@@ -21,7 +21,7 @@ import (
 type GrowthDial struct {
 	Name      string          `json:"name"`
 	MobID     string          `json:"mob_id"` // empty: the farm
-	State     forage.State    `json:"state" enum:"above,watch,act"`
+	State     forage.State    `json:"state" enum:"above,even,watch,act"`
 	Growth    *working.Figure `json:"growth,omitempty"` // nil until two walks were made
 	BreakEven *working.Figure `json:"break_even,omitempty"`
 	Walks     []WalkGrowth    `json:"walks" nullable:"false"`
@@ -33,7 +33,9 @@ type GrowthDial struct {
 type WalkGrowth struct {
 	At   time.Time `json:"at"`
 	Rate float64   `json:"growth_kg_dm_ha_day"`
+	Half float64   `json:"half_width_kg_dm_ha_day"`
 	N    int       `json:"paddocks"`
+	Area float64   `json:"area_ha"`
 }
 
 // SwardGrowth is growth on one sward up to the last walk, against what its curve expects.
@@ -166,7 +168,7 @@ func dial(s *season.Season, name, mobID string, breakEven *working.Figure, walks
 	d := forage.ReadDial(ground, walks, breakEven)
 	v := GrowthDial{Name: name, MobID: mobID, State: d.State, Growth: d.Growth, BreakEven: breakEven, Walks: []WalkGrowth{}, Sentence: d.Sentence, Most: d.Most}
 	for _, w := range d.Walks {
-		v.Walks = append(v.Walks, WalkGrowth{w.At, w.Rate, w.N})
+		v.Walks = append(v.Walks, WalkGrowth{w.At, w.Rate, w.Half, w.N, w.AreaHa})
 	}
 	return v
 }

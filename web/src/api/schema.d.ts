@@ -2386,7 +2386,7 @@ export interface components {
             scale_most_kg_dm_ha_day: number;
             sentence: string;
             /** @enum {string} */
-            state: "above" | "watch" | "act";
+            state: "above" | "even" | "watch" | "act";
             walks: components["schemas"]["WalkGrowth"][];
         };
         GrowthView: {
@@ -3678,10 +3678,14 @@ export interface components {
             unassigned: components["schemas"]["Unassigned"][];
         };
         WalkGrowth: {
+            /** Format: double */
+            area_ha: number;
             /** Format: date-time */
             at: string;
             /** Format: double */
             growth_kg_dm_ha_day: number;
+            /** Format: double */
+            half_width_kg_dm_ha_day: number;
             /** Format: int64 */
             paddocks: number;
         };

@@ -14,7 +14,7 @@
   }
   let { growth, breakEven, most, state, size = 260, label }: Props = $props()
 
-  const words: Record<string, string> = { above: 'above', watch: 'watch', act: 'act' }
+  const words: Record<string, string> = { even: 'about even', above: 'above', watch: 'watch', act: 'act' }
   const angle = (v: number) => Math.PI * (1 - Math.min(1, Math.max(0, v / most)))
   const at = (v: number, r: number) => `${(100 + r * Math.cos(angle(v))).toFixed(2)} ${(100 - r * Math.sin(angle(v))).toFixed(2)}`
   const arc = (from: number, to: number, r: number) => `M ${at(from, r)} A ${r} ${r} 0 0 1 ${at(to, r)}`
@@ -40,7 +40,7 @@
   {#if growth !== null}
     <path
       d="M {at(growth, 67)} L 97 97 L 103 103 Z"
-      fill={state === 'above' ? 'var(--tarn)' : state === 'watch' ? 'var(--now)' : 'var(--stop)'}
+      fill={state === 'above' || state === 'even' ? 'var(--tarn)' : state === 'watch' ? 'var(--now)' : 'var(--stop)'}
     />
     <circle cx="100" cy="100" r="7" fill="var(--ink)" />
   {/if}

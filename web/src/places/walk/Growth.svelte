@@ -26,6 +26,7 @@
 
   const badge: Record<string, { word: string; dress: string; shape: string }> = {
     above: { word: 'above', dress: 'bg-tarn text-on-tarn', shape: 'M2 12 8 3l6 9z' },
+    even: { word: 'about even', dress: 'bg-surface text-ink border border-line', shape: 'M2 6h12v4H2z' },
     watch: { word: 'watch', dress: 'bg-now-wash text-now-ink border border-now', shape: 'M8 2.5 14 8l-6 5.500L2 8z' },
     act: { word: 'act', dress: 'bg-stop-wash text-stop border border-stop', shape: 'M2 4h12L8 13z' },
   }
@@ -56,12 +57,13 @@
         <h2>{d.name}</h2>
         {#if d.growth && d.break_even}{@render state(d.state)}{/if}
       </div>
-      <dl class="mt-2 flex gap-8">
+      <dl class="mt-2 flex flex-wrap gap-x-8 gap-y-2">
         <div>
           <dt class="text-sm text-soft">Grew, to the last walk</dt>
           <dd>
             {#if d.growth}<Figure
                 value={d.growth.value}
+                half={d.walks.at(-1)?.half_width_kg_dm_ha_day}
                 unit="kg_ha_day"
                 size={size > 200 ? 'huge' : 'large'}
                 working={d.growth}
@@ -83,6 +85,15 @@
         </div>
       </dl>
       <p class="mt-2 {size > 200 ? 'text-lg' : ''}">{d.sentence}</p>
+      {#if d.walks.length}
+        <p class="text-sm text-soft">
+          It rests on {number(d.walks.at(-1)!.paddocks, 'count', house.system)} paddocks, {withUnit(
+            d.walks.at(-1)!.area_ha,
+            'ha',
+            house.system,
+          )}, measured at both walks.
+        </p>
+      {/if}
       {#if d.walks.length > 1}
         <p class="mt-1 text-sm text-soft">
           Walk by walk: {#each d.walks as w, i (w.at)}{i ? ', ' : ''}<span class="whitespace-nowrap"
@@ -105,6 +116,7 @@
   <section class="rounded-2xl border border-line bg-surface p-5">{@render dial(growth.data.farm, 280)}</section>
   <p class="my-3 text-sm text-soft">
     Growth above break-even builds a surplus. Below it at one walk: watch. Below it at two walks in a row, about a fortnight: act.
+    Both only when the difference is larger than its own ±.
   </p>
   {#if growth.data.mobs.length}
     <div class="grid gap-4 md:grid-cols-2">
