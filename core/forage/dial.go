@@ -111,7 +111,7 @@ func (d *Dial) judge(ground []Ground, walks []time.Time, breakEven float64) {
 	less := func(w WalkGrowth) bool { return w.Rate < breakEven }
 	sure := func(w WalkGrowth) bool { return w.Rate+w.Half < breakEven }
 	// Each of the two must point that way by a quarter of its ± too (assumption, ours: with it, a simulated farm that grows a
-	// third more than is eaten is told to act once in two hundred seasons, and one that grows half of it nearly always).
+	// third more than is eaten is told to act once in four hundred seasons, and one that grows half of it always).
 	likely := func(w WalkGrowth) bool { return w.Rate+w.Half/4 < breakEven }
 	twice := n > 1 && likely(last) && likely(d.Walks[n-2])
 	if twice {

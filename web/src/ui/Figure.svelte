@@ -19,13 +19,14 @@
     const s = scale(unit, house.system).symbol
     return s === 'days' && shown === '1' ? 'day' : s
   })
+  const give = $derived(half === undefined ? '' : `± ${number(half, unit, house.system, decimals)}`)
   const text = { body: 'text-base', large: 'text-2xl', huge: 'text-[40px] leading-none' }
   const small = { body: 'text-sm', large: 'text-base', huge: 'text-lg' }
 </script>
 
 {#snippet body()}
-  <span class="figure {text[size]}">{shown}</span>{#if half !== undefined}<span class="whitespace-nowrap {small[size]} text-soft"
-      >&nbsp;± {number(half, unit, house.system, decimals)}</span
+  <span class="figure {text[size]}">{shown}</span>{#if give}<span class="whitespace-nowrap {small[size]} text-soft"
+      >&nbsp;{give}</span
     >{/if}{#if symbol}<span class="whitespace-nowrap {small[size]} text-soft">&nbsp;{symbol}</span>{/if}
 {/snippet}
 
@@ -34,7 +35,7 @@
     type="button"
     class="-mx-1 rounded px-1 text-left underline decoration-line decoration-2 underline-offset-4 hover:decoration-tarn"
     title="Show the working"
-    aria-label="{title}: {shown} {symbol}, show the working"
+    aria-label="{title}: {[shown, give, symbol].filter(Boolean).join(' ')}, show the working"
     onclick={() => (house.working = { title, figure: working })}>{@render body()}</button
   >
 {:else}
