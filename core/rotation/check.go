@@ -33,7 +33,6 @@ type Check struct {
 	At       time.Time
 	Mob      int
 	Paddock  int
-	Visit    int
 	Reason   grazing.Reason
 }
 
@@ -46,11 +45,11 @@ const (
 func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits []Visit) []Check {
 	out := []Check{}
 	never := map[[2]int]bool{}
-	for i, v := range visits {
+	for _, v := range visits {
 		l := mobs[v.Mob].Limits[v.Paddock]
 		pad := farm.Paddocks[v.Paddock]
 		add := func(rule Rule, severity grazing.State, at time.Time, reason grazing.Reason) {
-			out = append(out, Check{rule, severity, at, v.Mob, v.Paddock, i, reason})
+			out = append(out, Check{rule, severity, at, v.Mob, v.Paddock, reason})
 		}
 		mass := func(symbol string, kg float64) working.Term {
 			return working.T(symbol, "forage mass", kg, quantity.ForageMass)
@@ -102,7 +101,7 @@ func shared(visits []Visit) []Check {
 				break
 			}
 			if a.Paddock == b.Paddock && a.Mob != b.Mob {
-				out = append(out, Check{TwoMobs, grazing.Stop, b.Enter, b.Mob, b.Paddock, j,
+				out = append(out, Check{TwoMobs, grazing.Stop, b.Enter, b.Mob, b.Paddock,
 					grazing.Because("two mobs in one paddock at once")})
 			}
 		}

@@ -57,3 +57,14 @@ func TestWhyTheyLeaveIsSaid(t *testing.T) {
 	plan := Schedule(f, []Mob{mobOn(f, "cows", 1, 0, everywhere)}, standing, nil, start, start.Add(days(1)))
 	assert.Nil(t, plan.Visits[0].Leaves, "the plan ends: that is no reason to go")
 }
+
+// Who was held did not go for want of days: what let them go is that something was ready.
+func TestWhoWasHeldIsToldWhyTheyCouldNotGo(t *testing.T) {
+	f := farmOf(3, 1)
+	lately := start.AddDate(0, 0, -8)
+	standing := []Standing{{Mass: 2000, MeasuredAt: start}, {Mass: 2700, MeasuredAt: start, LastLeft: &lately}, {Mass: 2600, MeasuredAt: start, LastLeft: &lately}}
+	plan := Schedule(f, []Mob{mobOn(f, "cows", 400, 0, everywhere)}, standing, nil, start, start.Add(days(20)))
+	require.False(t, plan.Visits[0].Held.IsZero(), "ten days until anything is rested")
+	require.NotNil(t, plan.Visits[0].Leaves)
+	assert.Equal(t, "until then nothing that is rested has feed", plan.Visits[0].Leaves.Plain())
+}

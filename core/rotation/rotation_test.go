@@ -234,6 +234,7 @@ func TestNowhereToGo(t *testing.T) {
 		}
 	}
 	assert.Equal(t, 1, stuck, "said once, not at every move hour")
+	assert.Nil(t, plan.Visits[0].Leaves, "and they do not go anywhere")
 	assert.GreaterOrEqual(t, plan.Visits[0].MassOut, leys.Residual*0.99, "they are fed, the grass is not eaten into the ground")
 }
 

@@ -187,8 +187,8 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 		}
 	}
 	if !leave.IsZero() {
+		s.because(m, "planned so")
 		if leave.Before(limit) {
-			s.because(m, "planned so")
 			return leave
 		}
 		return limit
@@ -307,7 +307,12 @@ func (s *scheduler) release(m int, at time.Time) {
 	if h.none {
 		why = "there is no free paddock to go to"
 	}
-	c := Check{Rule: NoPaddock, Severity: grazing.Stop, At: h.from, Mob: m, Paddock: p, Visit: max(0, s.open[m]),
+	if p != Nowhere {
+		if s.because(m, "until then "+why); !at.Before(s.to) {
+			s.visits[s.open[m]].Leaves = nil // the plan ends, they do not go
+		}
+	}
+	c := Check{Rule: NoPaddock, Severity: grazing.Stop, At: h.from, Mob: m, Paddock: p,
 		Reason: grazing.Because(why+": "+where+" and feed {kg} over {d}, or take stock away", working.T("kg", "missing", missing, quantity.Kilogram),
 			working.T("d", "until one is ready, or the plan ends", daysBetween(h.from, at), quantity.Day))}
 	if missing < 1 {
