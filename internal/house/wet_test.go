@@ -163,6 +163,20 @@ func TestLimitsHoldAgainstPinsAndMoves(t *testing.T) {
 		_, err = y.service.Moves.WithdrawMove(y.ctx, y.actor, move.ID)
 		require.NoError(t, err)
 	}
+	kept := func(version int, purpose string) int {
+		pad := north[2]
+		v, err := y.service.Ground.UpdatePaddock(y.ctx, y.actor, pad.ID, version, ground.PaddockInput{Name: pad.Name, SwardID: pad.SwardID, GrowthFactor: pad.GrowthFactor, Purpose: purpose})
+		require.NoError(t, err)
+		return v.Version
+	}
+	version := kept(north[2].Version, "loafing")
+	loafing := moves.NewMove{ID: id(), MobID: mob, ToID: &north[2].ID, MovedAt: y.now}
+	_, err = y.service.Moves.RecordMove(y.ctx, y.actor, loafing)
+	require.NoError(t, err, "a loafing paddock is there to be gone to")
+	_, err = y.service.Moves.WithdrawMove(y.ctx, y.actor, loafing.ID)
+	require.NoError(t, err)
+	kept(version, "grazing")
+
 	at := y.now.AddDate(0, 0, 4)
 	_, err = y.service.Moves.PinMove(y.ctx, y.actor, moves.NewPin{ID: id(), MobID: mob, PaddockID: north[2].ID, Enter: at})
 	require.NoError(t, err)

@@ -399,6 +399,9 @@ func checkPin(s *season.Season, in NewPin) error {
 	if !ok {
 		return quantity.Refuse("paddock_id", in.PaddockID, "is not a paddock of this farm")
 	}
+	if why, closed := s.Farm.Paddocks[p].ClosedAt(in.Enter); closed {
+		return quantity.Refuse("paddock_id", nil, "%s is closed then: %s", s.Paddocks[p].Name, why)
+	}
 	if why := season.Against(s.Picture, in.MobID, p, in.Enter); why != "" {
 		return quantity.Refuse("paddock_id", nil, "%s", why)
 	}

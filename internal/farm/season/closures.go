@@ -17,16 +17,17 @@ func Limits(pad facts.Paddock) []rotation.Limit {
 	return out
 }
 
-// closures are the days on which a paddock is out of the rotation, around now, and why.
-func closures(p *facts.Picture, pad facts.Paddock) []rotation.Closure {
+// closures are the days on which a paddock is out of the rotation, around now, and why: for its purpose, and for the rest.
+func closures(p *facts.Picture, pad facts.Paddock, purpose string) []rotation.Closure {
 	wet, freezing := p.WetNow(pad.Wetness)
-	return rotation.Closed(pad.Purpose, pad.ClosedFor, Limits(pad), wet, freezing, p.Now, p.Location)
+	return rotation.Closed(purpose, pad.ClosedFor, Limits(pad), wet, freezing, p.Now, p.Location)
 }
 
 // Against is why a mob is to stay out of a paddock at a moment: it is closed, for sheep only, or not its ground. Empty: it may.
+// A loafing paddock, or one in reserve, is not in the rotation, but it is there to be gone to.
 func Against(p *facts.Picture, mobID string, paddock int, at time.Time) string {
 	pad := p.Paddocks[paddock]
-	if why, closed := (rotation.Paddock{Closures: closures(p, pad)}).ClosedAt(at); closed {
+	if why, closed := (rotation.Paddock{Closures: closures(p, pad, "")}).ClosedAt(at); closed {
 		return fmt.Sprintf("%s is closed then: %s", pad.Name, why)
 	}
 	if rotation.SheepOnly(Limits(pad)) && !onlySheep(p, mobID) {

@@ -46,7 +46,7 @@ func Of(p *facts.Picture) (*Season, error) {
 			return nil, err
 		}
 		s.Farm.Paddocks = append(s.Farm.Paddocks, rotation.Paddock{ID: pad.ID, Name: pad.Name, AreaHa: pad.Shape.AreaHa, X: pad.Centre.X, Y: pad.Centre.Y,
-			Peak: pad.Sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.Sward.Ceiling, Curve: curve, Closures: closures(p, pad), Minded: Limits(pad)})
+			Peak: pad.Sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.Sward.Ceiling, Curve: curve, Closures: closures(p, pad, pad.Purpose), Minded: Limits(pad)})
 	}
 	for i, m := range p.Mobs {
 		rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere}
