@@ -5,6 +5,7 @@ import (
 	"sort"
 	"time"
 
+	"fjell/core/quantity"
 	"fjell/core/working"
 )
 
@@ -33,9 +34,9 @@ type Dial struct {
 	Most     float64 // where its scale ends, kg DM/ha/day
 }
 
-// between is growth over some ground between two walks, by area, with its working; ok is false where nothing was measured at
-// both.
-func between(ground []Ground, from, to time.Time) (w WalkGrowth, step working.Step, ok bool) {
+// between is growth over some ground between two walks, by area, with the working of its ± and of itself; ok is false where
+// nothing was measured at both.
+func between(ground []Ground, from, to time.Time) (w WalkGrowth, steps []working.Step, ok bool) {
 	var list []PaddockGrowth
 	own, begin, end, days := 0.0, 0.0, 0.0, 0.0
 	for _, g := range ground {
@@ -54,12 +55,14 @@ func between(ground []Ground, from, to time.Time) (w WalkGrowth, step working.St
 	}
 	step, err := MeanGrowth(list)
 	if err != nil {
-		return w, step, false
+		return w, nil, false
 	}
-	shared := walkError * math.Hypot(begin, end) / days
+	looks, whole := math.Sqrt(own)/w.AreaHa, walkError*math.Hypot(begin, end)/days
 	w.At, w.Rate, w.N = to, step.Value, len(list)
-	w.Half = 1.96 * math.Hypot(math.Sqrt(own)/w.AreaHa, shared)
-	return w, step, true
+	w.Half = 1.96 * math.Hypot(looks, whole)
+	doubt := working.New("Error of growth, 95 %", "1.96 × √ ( l² + w² )", w.Half, quantity.Growth, working.T("l", "of the looks, one by one", looks, quantity.Growth),
+		working.T("w", "of each walk as a whole", whole, quantity.Growth))
+	return w, []working.Step{doubt, step}, true
 }
 
 // ends are the first and the last look of the pieces that Between counts.
@@ -83,11 +86,11 @@ func ends(pieces []Piece, from, to time.Time) (first, last Look) {
 func ReadDial(ground []Ground, walks []time.Time, breakEven *working.Figure) Dial {
 	d := Dial{State: Above}
 	for k := 1; k < len(walks); k++ {
-		w, step, ok := between(ground, walks[k-1], walks[k])
+		w, steps, ok := between(ground, walks[k-1], walks[k])
 		if !ok {
 			continue
 		}
-		f := working.Of("walks and looks back of the stretch, what stock ate added back; closed ground counts too", step)
+		f := working.Of("walks and looks back of the stretch, what stock ate added back; closed ground counts too", steps...)
 		d.Growth = &f
 		d.Walks = append(d.Walks, w)
 		d.Most = math.Max(d.Most, w.Rate)

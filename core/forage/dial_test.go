@@ -88,6 +88,9 @@ func TestTheDoubtOfGrowth(t *testing.T) {
 		}
 		return ReadDial(ground, weekly(2), eats(50)).Walks[0].Half
 	}
+	d := ReadDial([]Ground{{"a paddock", 2, grows(40)}}, weekly(2), eats(50))
+	assert.InDelta(t, d.Walks[0].Rate, d.Growth.Value, 1e-9)
+	assert.InDelta(t, d.Walks[0].Half, d.Growth.Steps[0].Value, 1e-9, "the ± shows its working too")
 	one, many, most := half(1), half(20), half(2000)
 	assert.Greater(t, one, 1.8*many)
 	shared := 1.96 * walkError * math.Hypot(1500, 1780) / 7
