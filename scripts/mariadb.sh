@@ -24,7 +24,7 @@ write() { (umask 077 && cat > "$1.new" && mv "$1.new" "$1"); }
 if [ "$act" = keep ]; then
   while sleep 2; do
     [ -e "$dir/stopped" ] && exit 0
-    kill -0 "$PPID" 2>/dev/null || exit 0 # who it was kept for is gone
+    [ "$(awk '/^PPid/ {print $2}' /proc/$$/status)" = "$PPID" ] || exit 0 # who it was kept for is gone
     running || "$0" start "$dir" 2>/dev/null || true
   done
 fi
