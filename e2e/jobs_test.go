@@ -307,3 +307,19 @@ func TestSumsCarryOnward(t *testing.T) {
 		}
 	}
 }
+
+func TestAMoveAgainstALimitAsksWhy(t *testing.T) {
+	b := onTheDemoFarm(t, 390, 844)
+	b.click("Go through the gate")
+	b.sees("They went to")
+	b.ask(`(() => { const s = [...document.querySelectorAll('select')].find((x) => [...x.options].some((o) => o.text.startsWith('Heia 1')))
+		s.value = [...s.options].find((o) => o.text.startsWith('Heia 1')).value; s.dispatchEvent(new Event('change', {bubbles: true})); return '' })()`)
+	b.click("Moved")
+	b.sees("Heia 1 is not ground of Cows and calves: did they go there all the same?")
+	b.ask(`([...document.querySelectorAll('label')].find((l) => l.innerText.includes('Yes, it is so')).click(), '')`)
+	b.click("Moved")
+	b.sees("say why they went there all the same")
+	b.fill("Note", "the bridge is out")
+	b.click("Moved")
+	b.sees("Cows and calves moved to Heia 1")
+}
