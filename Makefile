@@ -75,7 +75,8 @@ chromium-and-gdal:
 test-database:
 	@scripts/mariadb.sh start $(DATA)/test --fast
 
-test: $(BIN) lint chromium-and-gdal test-database ## everything: lint, Go tests, browser tests
+test: $(BIN) lint chromium-and-gdal test-database ## everything: lint, web modules, Go tests, browser tests
+	cd web && npm run --silent test
 	@trap 'scripts/mariadb.sh stop $(DATA)/test' EXIT; \
 	  FJELL_TEST_DATABASE=$$(cat $(DATA)/test/url) FJELL_BINARY=$(CURDIR)/$(BIN) go test -timeout 15m ./...
 

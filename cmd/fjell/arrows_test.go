@@ -24,7 +24,7 @@ var arrows = map[string]string{
 	"core/stock":               "quantity working",
 	"core/grazing":             "quantity reference working",
 	"core/measuring":           "forage quantity reference working",
-	"core/rotation":            "forage grazing quantity working",
+	"core/rotation":            "forage grazing quantity working weather",
 	"core/reckon":              "forage grazing quantity stock working",
 	"core/offline":             "measuring quantity reckon reference",
 	"internal/store":           "core",
@@ -41,7 +41,7 @@ var arrows = map[string]string{
 	"internal/farm/moves":      place,
 	"internal/farm/today":      place + " internal/farm/herd internal/farm/moves", // it composes the other places
 	"internal/house":           "internal/farm places",
-	"internal/demo":            "core internal/store internal/farm places internal/house",
+	"internal/demo":            "core internal/store internal/standin internal/farm places internal/house",
 	"internal/httpapi":         "core internal/store internal/exchange internal/standin internal/farm places internal/house",
 	"cmd/fjell":                "core internal",
 	"cmd/fjell-core":           "core",

@@ -128,7 +128,7 @@ func demoCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		if err := demo.Skarnvoll(cmd.Context(), h.places); err != nil {
+		if err := demo.Build(cmd.Context(), h.places); err != nil {
 			return err
 		}
 		if h.places.Farm.Clock.Fixed != nil {
@@ -136,7 +136,11 @@ func demoCommand() *cobra.Command {
 				return err
 			}
 		}
-		return h.serve(cmd.Context(), address, cert, key, httpapi.Options{DemoEmail: demo.Email, DemoPassword: demo.Password})
+		options := httpapi.Options{DemoEmail: demo.Email, DemoPassword: demo.Password}
+		for _, f := range demo.Farms {
+			options.DemoFarms = append(options.DemoFarms, httpapi.DemoFarm(f))
+		}
+		return h.serve(cmd.Context(), address, cert, key, options)
 	}}
 	listenFlags(cmd, &address, &cert, &key)
 	return cmd

@@ -11,6 +11,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"fjell/core/land"
+	"fjell/core/weather"
 	"fjell/internal/exchange"
 	"fjell/internal/standin"
 )
@@ -84,7 +85,7 @@ func stationCommand() *cobra.Command {
 			return err
 		}
 		number := func(v float64) string { return strconv.FormatFloat(v, 'f', 1, 64) }
-		for i, d := range standin.Station(seed, latitude, first, days) {
+		for i, d := range standin.Station(seed, weather.Climate{Latitude: latitude}, first, days) {
 			if err := w.Write([]string{first.AddDate(0, 0, i).Format(time.DateOnly), number(d.Rain), number(d.Mean), number(*d.Least), number(*d.Most), number(*d.Sun)}); err != nil {
 				return err
 			}

@@ -15,6 +15,7 @@ type Look struct {
 	Mass float64 // kg DM/ha
 	ID   string  // of the record, so that a doubtful one can be named
 	Walk bool    // false for a look back as stock left
+	By   string  // method, meter and line that made it; "": not told
 }
 
 // Bite is what stock took from a paddock between two moments, kg DM/ha.
@@ -33,6 +34,9 @@ type Piece struct {
 // leastPiece is the shortest time between two looks over which a growth rate says anything.
 const leastPiece = 2.5
 
+// Broken tells whether what lies between two looks is a change of method, meter or conversion, and so no growth.
+func Broken(before, after string) bool { return before != "" && after != "" && before != after }
+
 // Pieces are the stretches between successive looks over which growth was measured. A stretch in which stock were in
 // counts with what they took added back; one with a cut is left out by the caller. Stretches shorter than two and a
 // half days say more about the error of the meter than about grass.
@@ -43,7 +47,7 @@ func Pieces(looks []Look, bites []Bite) []Piece {
 	for i := 1; i < len(looks); i++ {
 		a, b := looks[i-1], looks[i]
 		days := b.At.Sub(a.At).Hours() / 24
-		if days < leastPiece {
+		if days < leastPiece || Broken(a.By, b.By) {
 			continue
 		}
 		p := Piece{From: a, Until: b}

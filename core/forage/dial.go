@@ -128,6 +128,8 @@ func (d *Dial) judge(ground []Ground, walks []time.Time, breakEven float64) {
 		d.State, d.Sentence = Watch, "Less grew than they eat, at one walk: watch the next one."
 	case less(last):
 		d.State, d.Sentence = Even, "Less grew than they eat, by less than the walk can tell: walk again before you act on it."
+	case last.Rate-last.Half/2 < breakEven: // a surplus costs less than a shortage: half of the ± is enough to speak of it
+		d.State, d.Sentence = Even, "More grew than they eat, by less than the walk can tell: walk again before you count on a surplus."
 	default:
 		d.Sentence = "More grows than they eat: a surplus is building."
 	}

@@ -48,8 +48,9 @@ func TestTheDialSetsGrowthAgainstWhatStockEat(t *testing.T) {
 		says      string
 		most      float64
 	}{
-		"more grows":                    {[]float64{40, 60}, eats(50), Above, "a surplus is building", 80},
-		"just as much":                  {[]float64{40, 50}, eats(50), Above, "a surplus is building", 70},
+		"far more grows":                {[]float64{40, 75}, eats(50), Above, "a surplus is building", 100},
+		"a little more grows":           {[]float64{40, 55}, eats(50), Even, "before you count on a surplus", 70},
+		"just as much":                  {[]float64{40, 50}, eats(50), Even, "before you count on a surplus", 70},
 		"far less at one walk":          {[]float64{100, 0}, eats(70), Watch, "watch the next one", 130},
 		"less, but no walk can tell":    {[]float64{60, 45}, eats(50), Even, "by less than the walk can tell", 80},
 		"far less at two in a row":      {[]float64{60, 10, 10}, eats(60), Act, "act now", 80},

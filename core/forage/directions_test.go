@@ -25,10 +25,33 @@ func TestAStayHasOneErrorOfIntakeHoweverItIsCut(t *testing.T) {
 	assert.Less(t, twoStays.Spread(), halves.Spread(), "two stays are off by errors of their own, which part cancel")
 }
 
+// What came back with the old meter every time is an error of what is believed once another is in hand: less is known, not more.
+func TestANewMeterKnowsLess(t *testing.T) {
+	e := Believe(3000, 0.1)
+	e.Grow(60, 5200, 0, 14)
+	before := e.Spread()
+	e.Break(0.08)
+	assert.InEpsilon(t, math.Hypot(before, 0.08), e.Spread(), 1e-9)
+	assert.Zero(t, e.covariance, "and the step teaches nothing of growth")
+}
+
+// What stock will eat is not known either: grass that is grazed down is foreseen less surely than grass that only stands.
+func TestForeseeingAStayIsLessSure(t *testing.T) {
+	foreseen := func(to float64) float64 {
+		f := Foresee(Believe(3000, 0.05), 0, 2)
+		f.Step(to, 0, 5200, 0, 1, 0)
+		return f.HalfWidth() / to
+	}
+	stands := foreseen(3000)
+	eaten := foreseen(1500)
+	scaled := 2 * stands // the same kilograms of doubt on half the mass
+	assert.InEpsilon(t, math.Hypot(scaled, 1.96*IntakeError*1), eaten, 0.02)
+}
+
 // The same mass less is a larger share of what is left, and so is the doubt about it, and what it says of the factor.
 func TestEatingDownMakesTheShareOfDoubtLarger(t *testing.T) {
 	e := Believe(3000, 0.1)
-	e.Grow(60, 5200, 14)
+	e.Grow(60, 5200, 0, 14)
 	before, tied := e, e.covariance
 	e.Remove(1500)
 	assert.Greater(t, e.Spread(), before.Spread())

@@ -15,10 +15,12 @@ type Estimate struct {
 
 // What the filter holds to be usual. Shares are one standard deviation.
 const (
-	ProcessNoise = 0.05 // growth that strays from the curve, share of mass in a week
-	FactorSpread = 0.20 // growth factors between paddocks nobody has learned yet
-	factorDrift  = 0.02 // change of a factor in a week
-	IntakeError  = 0.08 // what a mob eats, against the book
+	growthNoise  = 0.25  // growth of a week that strays from the curve and the weather on record, share of it
+	ownNoise     = 0.015 // what else changes in a paddock, share of mass in a week
+	FactorSpread = 0.20  // growth factors between paddocks nobody has learned yet
+	factorDrift  = 0.02  // change of a factor in a week
+	IntakeError  = 0.08  // what a mob eats, against the book
+	witherError  = 0.5   // of what dies, share of it: frost, wet and wind differ from year to year
 	leastFactor  = 0.35
 	mostFactor   = 2.5
 	// Far is how many standard deviations off a measurement must be to be asked about.
@@ -46,23 +48,55 @@ func (e *Estimate) HalfWidth(shared float64) float64 {
 }
 
 // Grow carries the estimate over so many days of undisturbed growth; peak is the peak rate of these days before the
-// paddock's factor, kg DM/ha/day. It returns the mass grown, kg DM/ha (negative above the ceiling).
-func (e *Estimate) Grow(peak, ceiling, days float64) float64 {
+// paddock's factor, kg DM/ha/day; dying is the share of what stands that a day takes. It returns the mass grown (negative above the
+// ceiling) and the mass that died, kg DM/ha.
+func (e *Estimate) Grow(peak, ceiling, dying, days float64) (grown, died float64) {
 	before := e.mass
-	after := before
-	if peak > 0 && days > 0 {
+	died, onMass, onFactor := e.grow(peak, ceiling, dying, days)
+	e.carry(onMass, onFactor)
+	e.drift(days)
+	if days > 0 { // the weather of a week errs on one side: its days add up as they are
+		e.varMass += math.Pow(growthNoise*onFactor*e.Factor, 2) * 7 / math.Max(days, 1)
+	}
+	e.varMass += math.Pow(witherError*died/e.mass, 2)
+	return e.mass - before + died, died
+}
+
+// grow carries the mass alone, and tells how its logarithm afterwards moves with that before, and with the factor.
+func (e *Estimate) grow(peak, ceiling, dying, days float64) (died, onMass, onFactor float64) {
+	before := e.mass
+	switch {
+	case dying > 0 && days > 0:
+		r := 4 * math.Max(0, peak) / ceiling
+		e.mass, died = GrowAndDie(before, peak*e.Factor, ceiling, dying, days)
+		a := r*e.Factor - dying
+		exp, g := netGrowth(a, days)
+		crowding := 1 + r*e.Factor*before/ceiling*g
+		steeper := days * days / 2 // of the integral, for each bit that a grows
+		if math.Abs(a*days) > 1e-6 {
+			steeper = (days*exp - g) / a
+		}
+		return died, 1 / crowding, r*days - (r*before/ceiling)*(g+r*e.Factor*steeper)/crowding
+	case peak > 0 && days > 0:
 		a := 4 * peak / ceiling * days
 		decay := math.Exp(-a * e.Factor)
-		after = ceiling / (1 + (ceiling/before-1)*decay)
-		e.mass = after
-		onMass, onFactor := after/before*decay, a*(1-after/ceiling)
-		e.varMass = onMass*onMass*e.varMass + 2*onMass*onFactor*e.covariance + onFactor*onFactor*e.varFactor
-		e.covariance = onMass*e.covariance + onFactor*e.varFactor
+		e.mass = ceiling / (1 + (ceiling/before-1)*decay)
+		return 0, e.mass / before * decay, a * (1 - e.mass/ceiling)
 	}
+	return 0, 1, 0
+}
+
+// drift lets the paddock stray from what is reckoned, and its factor change.
+func (e *Estimate) drift(days float64) {
 	weeks := days / 7
-	e.varMass += ProcessNoise * ProcessNoise * weeks
+	e.varMass += ownNoise * ownNoise * weeks
 	e.varFactor += factorDrift * factorDrift * weeks
-	return after - before
+}
+
+// carry takes the errors through growth: how much the logarithm of mass afterwards moves with that before, and with the factor.
+func (e *Estimate) carry(onMass, onFactor float64) {
+	e.varMass = onMass*onMass*e.varMass + 2*onMass*onFactor*e.covariance + onFactor*onFactor*e.varFactor
+	e.covariance = onMass*e.covariance + onFactor*e.varFactor
 }
 
 // Enter says that stock have come in: what they remove from here on shares one error of intake.
@@ -102,8 +136,24 @@ func (e *Estimate) Measure(mass, share float64) (surprise float64) {
 	return surprise
 }
 
-// SplitError parts a method's error share into what is new on each walk (the walker, the dew, the leaf of the day) and
-// what comes back with the same equation every time: half of the variance each. The second is never averaged away.
+// comesBack is the part of a method's error variance that comes back with the same equation every time: assumption, ours. Of half of
+// it some is found out by what stock eat and what grows, so that the half that stays is smaller; see docs/estimate.md.
+const comesBack = 0.4
+
+// Cut says that everything was cut down to a mass, kg DM/ha, known to a share of it.
+func (e *Estimate) Cut(mass, share float64) {
+	e.mass, e.varMass, e.covariance = math.Max(1, mass), share*share, 0
+}
+
+// Break says that the next measurement is made by another method, meter or line: what came back with the old one, as a share, is an
+// error of what is believed, and the step to the new one teaches nothing about growth.
+func (e *Estimate) Break(shared float64) {
+	e.varMass += shared * shared
+	e.covariance = 0
+}
+
+// SplitError parts a method's error share into what is new on each walk (the walker, the dew, the leaf of the day) and what comes
+// back every time. The second is never averaged away.
 func SplitError(methodShare float64) (fresh, shared float64) {
-	return methodShare / math.Sqrt2, methodShare / math.Sqrt2
+	return methodShare * math.Sqrt(1-comesBack), methodShare * math.Sqrt(comesBack)
 }

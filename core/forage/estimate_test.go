@@ -34,7 +34,7 @@ func seasonOfTruth(rng *rand.Rand) (filtered, lastReading float64) {
 			break
 		}
 		truth = Grow(truth, peak(day)*factor, ceiling, 1) * math.Exp(0.05/math.Sqrt(7)*rng.NormFloat64())
-		e.Grow(peak(day), ceiling, 1)
+		e.Grow(peak(day), ceiling, 0, 1)
 		if day == grazedFrom {
 			e.Enter()
 		}
@@ -68,7 +68,7 @@ func TestTheFactorIsLearned(t *testing.T) {
 			e := Believe(truth, 0.12)
 			for day := 1; day <= 7*walks; day++ {
 				truth = Grow(truth, 40*1.3, 5000, 1)
-				e.Grow(40, 5000, 1)
+				e.Grow(40, 5000, 0, 1)
 				if truth > 3200 {
 					e.Enter()
 					e.Remove(truth - 1400)
@@ -95,7 +95,7 @@ func TestEstimateStaysBetweenItsBounds(t *testing.T) {
 			before, spread := e.Mass(), e.Spread()
 			switch rapid.IntRange(0, 2).Draw(t, "what") {
 			case 0:
-				e.Grow(rapid.Float64Range(0, 120).Draw(t, "peak"), ceiling, rapid.Float64Range(0, 7).Draw(t, "days"))
+				e.Grow(rapid.Float64Range(0, 120).Draw(t, "peak"), ceiling, 0, rapid.Float64Range(0, 7).Draw(t, "days"))
 				assert.GreaterOrEqual(t, e.Mass(), math.Min(before, ceiling)*(1-1e-9))
 				assert.LessOrEqual(t, e.Mass(), math.Max(before, ceiling)*(1+1e-9))
 			case 1:
@@ -119,7 +119,7 @@ func TestEstimateStaysBetweenItsBounds(t *testing.T) {
 
 func TestFarOffMeasurementIsFollowedAndAskedAbout(t *testing.T) {
 	e := Believe(2400, 0.07)
-	e.Grow(50, 5000, 7)
+	e.Grow(50, 5000, 0, 7)
 	believed := e.Mass()
 	factor := e.Factor
 	surprise := e.Measure(1300, 0.08)

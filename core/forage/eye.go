@@ -47,6 +47,18 @@ const Recent = 20
 // nearShare is how far off a guess may be to count as near.
 const nearShare = 0.10
 
+// leastEyeError is what no eye does better than: what it was held against errs too. Assumption, ours.
+const leastEyeError = 0.08
+
+// Error is how far the eye errs, one standard deviation as a share, bias and spread joined; nil where too few guesses tell.
+func (s Sight) Error() *float64 {
+	if s.Level == NewEye || s.Level == "" {
+		return nil
+	}
+	v := math.Max(leastEyeError, math.Hypot(s.Bias, s.Spread))
+	return &v
+}
+
 // JudgeEye tells bias and spread over the latest guesses, oldest first: the mean and standard deviation of
 // ln(guess / measured). An eye is trained when twenty guesses have a bias within 5 % and a spread within 12 %, good
 // within 10 and 18, fair within 20 and 30.

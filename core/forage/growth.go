@@ -41,13 +41,13 @@ func Regrowth(in RegrowthIn) (RegrowthOut, []working.Step, error) {
 		return RegrowthOut{}, nil, quantity.Refuse("residual_kg_dm_ha", in.Residual, "bare ground does not grow back by this curve: leave something")
 	}
 	if in.Entry >= in.Ceiling {
-		return RegrowthOut{}, nil, quantity.Refuse("entry_kg_dm_ha", in.Entry, "entry must lie below the ceiling of %g kg/ha", in.Ceiling)
+		return RegrowthOut{}, nil, quantity.Refuse("entry_kg_dm_ha", said(in.Entry), "entry must lie below the ceiling of %s", said(in.Ceiling))
 	}
 	if in.Residual > in.Entry {
-		return RegrowthOut{}, nil, quantity.Refuse("residual_kg_dm_ha", in.Residual, "the residual must lie below the entry of %g kg/ha", in.Entry)
+		return RegrowthOut{}, nil, quantity.Refuse("residual_kg_dm_ha", said(in.Residual), "the residual must lie below the entry of %s", said(in.Entry))
 	}
 	if in.Other != nil && *in.Other > in.Entry {
-		return RegrowthOut{}, nil, quantity.Refuse("other_residual_kg_dm_ha", *in.Other, "the other residual must lie below the entry of %g kg/ha", in.Entry)
+		return RegrowthOut{}, nil, quantity.Refuse("other_residual_kg_dm_ha", said(*in.Other), "the other residual must lie below the entry of %s", said(in.Entry))
 	}
 	r := 4 * in.Peak / in.Ceiling
 	out := RegrowthOut{Days: DaysToReach(in.Residual, in.Entry, in.Peak, in.Ceiling)}
@@ -70,6 +70,40 @@ func Regrowth(in RegrowthIn) (RegrowthOut, []working.Step, error) {
 	}
 	return out, steps, nil
 }
+
+// growthStops is the share of its peak rate below which a sward's dying is no longer made good within its growth: assumption, ours.
+const growthStops = 0.15
+
+// Dying is the share of standing mass that a day takes, by the share of its peak rate at which the sward grows on it. loss is the
+// share of a day once growth has stopped; while the sward grows, what dies is in its rate of growth already.
+func Dying(loss, share float64) float64 { return loss * math.Max(0, 1-share/growthStops) }
+
+// GrowAndDie is Grow of a sward of which a share dies each day as well, dM/dt = 4 · gmax / K · M · (1 − M/K) − dying · M, and how
+// much died, kg DM/ha. It is a logistic curve too, so that cutting a stretch of time into pieces changes nothing.
+func GrowAndDie(mass, peak, ceiling, dying, days float64) (after, died float64) {
+	if dying <= 0 || mass <= 0 || days <= 0 {
+		return Grow(mass, peak, ceiling, days), 0
+	}
+	r := 4 * math.Max(0, peak) / ceiling
+	e, g := netGrowth(r-dying, days)
+	crowding := r * mass / ceiling * g
+	after = mass * e / (1 + crowding)
+	stood := mass * g // kg DM/ha × days
+	if crowding > 1e-9 {
+		stood = ceiling / r * math.Log1p(crowding)
+	}
+	return after, dying * stood
+}
+
+// netGrowth is e^(a·t), and the integral of it from 0 to t.
+func netGrowth(a, t float64) (e, integral float64) {
+	if math.Abs(a*t) < 1e-9 {
+		return 1 + a*t, t
+	}
+	return math.Exp(a * t), math.Expm1(a*t) / a
+}
+
+func said(mass float64) quantity.Said { return quantity.Said{Value: mass, Unit: quantity.ForageMass} }
 
 // DaysToReach is the rest, in days at a constant peak rate, for mass to grow from one figure to a higher one.
 // It is zero when already there and +Inf when growth stands still or the target is at or above the ceiling.
@@ -145,6 +179,27 @@ func (c Curve) At(t time.Time, southern bool) float64 {
 		return 0
 	}
 	return v / top
+}
+
+// Shifted is the same shape so many months later in the year.
+func (c Curve) Shifted(months int) Curve {
+	var out Curve
+	for i, v := range c {
+		out[((i+months)%12+12)%12] = v
+	}
+	return out
+}
+
+// Fullness is the mean of the months against the highest, 0…1: how much of its peak a sward keeps over the year.
+func (c Curve) Fullness() float64 {
+	sum, top := 0.0, 0.0
+	for _, m := range c {
+		sum, top = sum+m, math.Max(top, m)
+	}
+	if top <= 0 {
+		return 0
+	}
+	return sum / 12 / top
 }
 
 // Months parts a year's growth into its months, January first, each by the curve's share of the year.

@@ -84,7 +84,7 @@ type HandOut struct {
 	Sentence string  `json:"sentence"`
 }
 
-// Hand is a check of sanity, not a measurement: fists times their width is a height where the leaves push back, which
+// Hand is one-sided: its slips all read high, and the sentence says so. It is a check of sanity, not a measurement: fists times their width is a height where the leaves push back, which
 // comes to a mass as a stick's does. It sides with the meter that lies nearest, if one lies within a third.
 func Hand(in HandIn) (HandOut, error) {
 	if in.Fists <= 0 || in.CmPerFist <= 0 {
@@ -106,6 +106,7 @@ func Hand(in HandIn) (HandOut, error) {
 	default:
 		out.Sentence = "The hand sides with the " + out.Sides + "."
 	}
+	out.Sentence += " When a hand errs it reads high, since it takes the tallest leaf: there is rather less than that."
 	return out, nil
 }
 

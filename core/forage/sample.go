@@ -26,6 +26,7 @@ type SampleOut struct {
 	High         *float64 `json:"ci95_high"`
 	ReadingsFor  *int     `json:"readings_for_ten_percent"`
 	OutlierIndex []int    `json:"outliers"`
+	Freedom      float64  `json:"-"` // degrees of freedom of the standard error
 }
 
 // Sample gives mean, standard deviation (n − 1), standard error, the 95 % interval of Student's t, the readings
@@ -45,7 +46,8 @@ func Sample(in SampleIn) (SampleOut, []working.Step, error) {
 	if n > 1 {
 		s := stat.StdDev(in.Readings, nil)
 		se := s / math.Sqrt(float64(n))
-		t := StudentT(n - 1)
+		out.Freedom = float64(n - 1)
+		t := StudentT(out.Freedom)
 		low, high := out.Mean-t*se, out.Mean+t*se
 		out.SD, out.SE, out.Low, out.High = &s, &se, &low, &high
 		if out.Mean > 0 {
@@ -65,8 +67,8 @@ func Sample(in SampleIn) (SampleOut, []working.Step, error) {
 }
 
 // StudentT is the two-sided 95 % point of Student's t with so many degrees of freedom.
-func StudentT(freedom int) float64 {
-	return distuv.StudentsT{Mu: 0, Sigma: 1, Nu: float64(freedom)}.Quantile(0.975)
+func StudentT(freedom float64) float64 {
+	return distuv.StudentsT{Mu: 0, Sigma: 1, Nu: freedom}.Quantile(0.975)
 }
 
 func median(values []float64) float64 {
@@ -101,9 +103,18 @@ func outliers(readings []float64) []int {
 func HalfWidth(mean float64, out SampleOut, methodShare, betweenCV float64) float64 {
 	sampling := 1.96 * betweenCV * mean
 	if out.SE != nil {
-		sampling = StudentT(out.N-1) * *out.SE
+		sampling = StudentT(out.Freedom) * *out.SE
 	}
 	return math.Hypot(sampling, 1.96*methodShare*mean)
+}
+
+// SamplingError is one standard deviation of the mean itself, in its units: what a filter takes, which weighs it by its variance.
+// Student's t belongs to what is shown, where a person reads an interval.
+func SamplingError(mean float64, out SampleOut, betweenCV float64) float64 {
+	if out.SE != nil {
+		return *out.SE
+	}
+	return betweenCV * mean
 }
 
 // Pair is a plate height with the clipped mass on the same spot.

@@ -1,6 +1,7 @@
 package forage
 
 import (
+	"math"
 	"testing"
 	"time"
 
@@ -92,6 +93,7 @@ func TestHandSidesWithTheNearestOrWithNone(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 1500+9*110.0, out.Mass, 1e-9)
 	assert.Equal(t, "eye", out.Sides)
+	assert.Contains(t, out.Sentence, "rather less", "a hand errs to one side")
 	in.Meters = map[string]float64{"plate": 5000}
 	out, err = Hand(in)
 	require.NoError(t, err)
@@ -99,19 +101,24 @@ func TestHandSidesWithTheNearestOrWithNone(t *testing.T) {
 }
 
 func TestZonesCountByTheirGround(t *testing.T) {
-	mean, se, _, missing, err := ByZone([]ZoneSample{{"slope", 0.75, []float64{1000, 1200, 1100}}, {"bottom", 0.25, []float64{3000, 3200}}, {"knoll", 0.1, nil}})
+	mean, se, freedom, _, missing, err := ByZone([]ZoneSample{{"slope", 0.75, []float64{1000, 1200, 1100}}, {"bottom", 0.25, []float64{3000, 3200}}, {"knoll", 0.1, nil}})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.75*1100+0.25*3100, mean, 1e-9, "not 1 900, the mean of the readings")
 	require.NotNil(t, se)
 	assert.Equal(t, []string{"knoll"}, missing)
+	v1, v2 := math.Pow(0.75, 2)*1e4/3, math.Pow(0.25, 2)*2e4/2
+	assert.InDelta(t, (v1+v2)*(v1+v2)/(v1*v1/2+v2*v2/1), freedom, 1e-9, "Satterthwaite's, not readings less one")
 	rapid.Check(t, func(t *rapid.T) {
 		m := rapid.SliceOfN(rapid.Float64Range(300, 6000), 2, 12).Draw(t, "masses")
 		s, _, err := Sample(SampleIn{m})
 		require.NoError(t, err)
-		mean, se, _, _, err := ByZone([]ZoneSample{{"all", rapid.Float64Range(0.1, 1).Draw(t, "share"), m}})
+		mean, se, one, _, _, err := ByZone([]ZoneSample{{"all", rapid.Float64Range(0.1, 1).Draw(t, "share"), m}})
 		require.NoError(t, err)
 		assert.InEpsilon(t, s.Mean, mean, 1e-12, "one zone is the paddock")
 		assert.InDelta(t, *s.SE, *se, 1e-9)
+		if *se > 0 {
+			assert.InDelta(t, s.Freedom, one, 1e-6)
+		}
 	})
 }
 

@@ -17,8 +17,9 @@ type ZoneSample struct {
 }
 
 // ByZone is the mean over zones, each by its share of the ground, with the standard error of that mean; nil when a
-// zone has a single reading. Zones without readings leave their share to the others, and are named.
-func ByZone(zones []ZoneSample) (mean float64, se *float64, steps []working.Step, missing []string, err error) {
+// zone has a single reading. freedom are its degrees of freedom after Satterthwaite, (Σ v)² ÷ Σ v² ÷ (n − 1) with v the part of
+// the variance that each zone brings. Zones without readings leave their share to the others, and are named.
+func ByZone(zones []ZoneSample) (mean float64, se *float64, freedom float64, steps []working.Step, missing []string, err error) {
 	total := 0.0
 	for _, z := range zones {
 		if len(z.Masses) > 0 {
@@ -28,9 +29,9 @@ func ByZone(zones []ZoneSample) (mean float64, se *float64, steps []working.Step
 		}
 	}
 	if total <= 0 {
-		return 0, nil, nil, missing, quantity.Refuse("readings", 0, "no zone of this paddock has a reading")
+		return 0, nil, 0, nil, missing, quantity.Refuse("readings", 0, "no zone of this paddock has a reading")
 	}
-	variance, known := 0.0, true
+	variance, spread, most, known := 0.0, 0.0, 0.0, true
 	var terms []working.Term
 	for _, z := range zones {
 		if len(z.Masses) == 0 {
@@ -38,7 +39,7 @@ func ByZone(zones []ZoneSample) (mean float64, se *float64, steps []working.Step
 		}
 		s, _, err := Sample(SampleIn{z.Masses})
 		if err != nil {
-			return 0, nil, nil, missing, err
+			return 0, nil, 0, nil, missing, err
 		}
 		w := z.Share / total
 		mean += w * s.Mean
@@ -47,14 +48,20 @@ func ByZone(zones []ZoneSample) (mean float64, se *float64, steps []working.Step
 			known = false
 			continue
 		}
-		variance += w * w * *s.SE * *s.SE
+		v := w * w * *s.SE * *s.SE
+		variance += v
+		spread += v * v / s.Freedom
+		most += s.Freedom
 	}
 	if known {
 		v := math.Sqrt(variance)
-		se = &v
+		se, freedom = &v, most
+		if spread > 0 {
+			freedom = variance * variance / spread
+		}
 	}
 	steps = []working.Step{working.New("Mean over the zones, by their ground", "Σ ( share × mean )", mean, quantity.ForageMass, terms...)}
-	return mean, se, steps, missing, nil
+	return mean, se, freedom, steps, missing, nil
 }
 
 func percent(share float64) string {

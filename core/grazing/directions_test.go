@@ -31,3 +31,12 @@ func TestPartsThatWereToBeEqual(t *testing.T) {
 	assert.InDelta(t, -0.15, *off[3], 0.001)
 	assert.Equal(t, []*float64{nil, nil}, OffEqual([]float64{0, 0}), "nothing to share out is no figure")
 }
+
+// A strip is rounded up: rounded down it is feed short, and the working says by how much.
+func TestAStripIsPacedOutUpwards(t *testing.T) {
+	out, steps, err := Strip(StripIn{Demand: 464, Days: 2.75, PerHa: 547, Width: 40})
+	require.NoError(t, err)
+	assert.InDelta(t, 583.18, out.Length, 0.01, "the sum itself is exact")
+	assert.Equal(t, 584.0, steps[2].Value, "583 would be nearer, and short")
+	assert.InDelta(t, (583.181-583)*40/10000*547, steps[3].Value, 0.01)
+}

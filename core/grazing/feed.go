@@ -145,13 +145,18 @@ type StripOut struct {
 	Length float64 `json:"length_m"`
 }
 
-// Strip length = area / width. Round up: a strip rounded down is feed short.
+// Strip length = area / width. The working rounds it up to what one can pace and says how short of feed a metre less is.
 func Strip(in StripIn) (StripOut, []working.Step, error) {
 	a := in.Demand * in.Days / in.PerHa
 	l := a * 10000 / in.Width
+	paced := math.Ceil(l)
+	missing := l - (paced - 1)
+	w := working.T("w", "width", in.Width, quantity.Metre)
 	return StripOut{a, l}, []working.Step{areaStep(in.Demand, in.Days, in.PerHa, a),
-		working.New("Front fence moves", "A ÷ w", l, quantity.Metre, working.T("A", "area", a, quantity.Hectare),
-			working.T("w", "width", in.Width, quantity.Metre))}, nil
+		working.New("Front fence moves", "A ÷ w", l, quantity.Metre, working.T("A", "area", a, quantity.Hectare), w),
+		working.New("Pace it out, rounded up", "l to the next whole metre", paced, quantity.Metre, working.T("l", "front fence moves", l, quantity.Metre)),
+		working.New("Feed short with a metre less", "m × w × f", missing*in.Width/10000*in.PerHa, quantity.Kilogram,
+			working.T("m", "missing of what is needed", missing, quantity.Metre), w, working.T("f", "feed per hectare", in.PerHa, quantity.ForageMass))}, nil
 }
 
 // HeadIn asks how many head a feed carries for so many days.

@@ -111,6 +111,44 @@ func TestReadiness(t *testing.T) {
 	assert.Equal(t, 18.0, RestNeeded(18, 10).Days)
 }
 
+// A kilogram more at the next walk must not turn "take it" into "past its best": within what is known they say the same.
+func TestAKilogramTurnsNoVerdict(t *testing.T) {
+	l := Limits{Entry: 2600, TooOld: 3100, Residual: 1500, RestMin: 18, StayMax: 3, U: 1}
+	rest := 30.0
+	look := func(mass, half float64) (State, string) {
+		state, reasons := Readiness(Look{Mass: mass, Half: half, Rest: &rest, DaysToGo: 9}, l)
+		return state, reasons[0].Text
+	}
+	for _, c := range []struct {
+		limit float64
+		words string
+		above State
+		below State
+	}{{l.TooOld, "about at its best", Ready, Ready}, {l.Entry, "about at the entry", Ready, Soon}} {
+		for _, mass := range []float64{c.limit + 1, c.limit + 150} {
+			state, words := look(mass, 200)
+			assert.Equal(t, c.above, state, mass)
+			assert.Contains(t, words, c.words, mass)
+		}
+		for _, mass := range []float64{c.limit - 1, c.limit - 150} {
+			state, words := look(mass, 200)
+			assert.Equal(t, c.below, state, mass)
+			if c.limit == l.Entry {
+				assert.Contains(t, words, c.words, mass)
+			}
+		}
+	}
+	state, _ := look(3301, 200)
+	assert.Equal(t, Mind, state, "sure by now")
+	state, words := look(3101, 0)
+	assert.Equal(t, Mind, state, "what is exact needs no words for doubt")
+	assert.NotContains(t, words, "about")
+	state, _ = look(1900, 900)
+	assert.Equal(t, Resting, state, "little known is not about ready")
+	state, _ = look(3500, 900)
+	assert.Equal(t, Mind, state, "far past is past, however little is known")
+}
+
 func TestSchoolsAsShippedAreUsual(t *testing.T) {
 	for _, s := range Schools() {
 		raw, err := json.Marshal(s)

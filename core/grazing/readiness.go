@@ -46,6 +46,7 @@ func (r Reason) Plain() string {
 // Look is what is known of a paddock when readiness is asked.
 type Look struct {
 	Mass      float64  // kg DM/ha
+	Half      float64  // its 95 % half-width; 0: as if it were exact
 	Guessed   bool     // nobody has measured it
 	Rest      *float64 // days since the last animal left; nil when no grazing is on record
 	DaysToGo  float64  // days of growth until the entry mass, +Inf when it is not coming
@@ -60,11 +61,22 @@ type Look struct {
 // SoonDays is how near the entry must be for a paddock to count as soon ready.
 const SoonDays = 4
 
+// aboutShare is how far from a limit, as a share of it, a mass may still be called about at it, however little is known of
+// it. Assumption, ours.
+const aboutShare = 0.1
+
+// about is how much may be missing from a limit, or stand over it, that is not known to be.
+func about(limit, half float64) float64 { return math.Min(half, aboutShare*limit) }
+
+// PastBest tells whether a mass of a 95 % half-width is past its best for sure.
+func (l Limits) PastBest(mass, half float64) bool { return mass-about(l.TooOld, half) > l.TooOld }
+
 // leafSlack is how much of a leaf may be missing from the stage at which a sward is grazed.
 const leafSlack = 0.5
 
 // Readiness judges a paddock against a school's limits, with its reasons, the one that binds first. Wet soil and leaf
-// stage bind only where the weather is known.
+// stage bind only where the weather is known. A paddock is past its best only when that is sure: within the half-width of
+// its mass it is about at its best, so that the next walk's kilogram does not turn a verdict.
 func Readiness(look Look, l Limits) (State, []Reason) {
 	state, reasons := standing(look, l)
 	if look.Leaves != nil && state != Stop {
@@ -87,6 +99,7 @@ func Readiness(look Look, l Limits) (State, []Reason) {
 func standing(look Look, l Limits) (State, []Reason) {
 	mass := working.T("M", "forage mass", look.Mass, quantity.ForageMass)
 	entry := working.T("E", "entry", l.Entry, quantity.ForageMass)
+	half := working.T("h", "half-width", look.Half, quantity.ForageMass)
 	rest := Because("rest unknown: no grazing is on record")
 	if look.Rest != nil {
 		rest = Because("{rest} of rest", working.T("rest", "rest", *look.Rest, quantity.Day))
@@ -110,19 +123,25 @@ func standing(look Look, l Limits) (State, []Reason) {
 			working.T("need", "least rest", l.RestMin, quantity.Day)), Because("stands at {M}", mass))
 	}
 	switch {
-	case look.Mass > l.TooOld:
+	case l.PastBest(look.Mass, look.Half):
 		return Mind, append(reasons, Because("past its best at {M}: take it now or cut it", mass), rest)
+	case look.Mass > l.TooOld:
+		return Ready, append(reasons, Because("about at its best: {M} ± {h}", mass, half), rest)
+	case look.Mass >= l.Entry && look.Mass-about(l.Entry, look.Half) < l.Entry:
+		return Ready, append(reasons, Because("about at the entry of {E}: {M} ± {h}", mass, half, entry), rest)
 	case look.Mass >= l.Entry:
 		return Ready, append(reasons, Because("{M}, at or over the entry of {E}", mass, entry), rest)
 	case math.IsInf(look.DaysToGo, 1):
 		return Resting, append(reasons, Because("{M}, and growth does not carry it to {E} this season", mass, entry), rest)
 	}
-	state := Resting
-	if look.DaysToGo <= SoonDays {
-		state = Soon
+	togo := working.T("d", "growth to go", look.DaysToGo, quantity.Day)
+	switch {
+	case look.Mass+about(l.Entry, look.Half) >= l.Entry:
+		return Soon, append(reasons, Because("about at the entry of {E}: {M} ± {h}, {d} of growth short", mass, half, entry, togo), rest)
+	case look.DaysToGo <= SoonDays:
+		return Soon, append(reasons, Because("{M}, {d} of growth short of {E}", mass, entry, togo), rest)
 	}
-	return state, append(reasons, Because("{M}, {d} of growth short of {E}", mass, entry,
-		working.T("d", "growth to go", look.DaysToGo, quantity.Day)), rest)
+	return Resting, append(reasons, Because("{M}, {d} of growth short of {E}", mass, entry, togo), rest)
 }
 
 // RestClock says which clock sets the rest a paddock needs.

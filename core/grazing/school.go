@@ -2,6 +2,7 @@ package grazing
 
 import (
 	"math"
+	"slices"
 
 	"fjell/core/quantity"
 	"fjell/core/reference"
@@ -19,6 +20,7 @@ type School struct {
 	Residual    *float64   `json:"residual_kg_dm_ha,omitempty"`
 	StartHeight *float64   `json:"start_height_cm,omitempty"`
 	StopHeight  *float64   `json:"stop_height_cm,omitempty"`
+	Leave       *float64   `json:"leave_share,omitempty"` // of what stands on entry
 	RestMin     float64    `json:"rest_min_days"`
 	StayMax     float64    `json:"stay_max_days"`
 	U           float64    `json:"utilisation"`
@@ -32,6 +34,13 @@ type Limits struct {
 	RestMin  float64 // days
 	StayMax  float64 // days
 	U        float64 // eaten, of what disappears
+	Leave    float64 // share to leave of what stands on entry, where that is more than the residual; 0: the residual alone
+}
+
+// Entered is the limits of a stay that began at a mass, kg DM/ha: where a share is left, what stood then sets the residual.
+func (l Limits) Entered(mass float64) Limits {
+	l.Residual = math.Max(l.Residual, l.Leave*mass)
+	return l
 }
 
 // Usual is what a hectare feeds at each grazing, kg DM: from entry down to the residual, as far as it is eaten, by how well
@@ -41,14 +50,15 @@ func (l Limits) Usual(growthFactor float64) float64 {
 }
 
 // Above is what a hectare feeds now, kg DM: what stands above the residual, as far as it is eaten.
-func (l Limits) Above(mass float64) float64 { return math.Max(0, mass-l.Residual) * l.U }
+func (l Limits) Above(mass float64) float64 { return math.Max(0, mass-l.Entered(mass).Residual) * l.U }
 
 func ptr(v float64) *float64 { return &v }
 
-// LeafResidual keys the school of short leafy swards; StartStop the one of prescribed heights.
+// LeafResidual keys the school of short leafy swards; StartStop the one of prescribed heights; LeaveHalf that of rangeland.
 const (
 	LeafResidual = "leaf_residual"
 	StartStop    = "start_stop"
+	LeaveHalf    = "leave_half"
 )
 
 // Schools returns the schools with their usual figures.
@@ -60,6 +70,9 @@ func Schools() []School {
 		{Key: StartStop, Name: "Start and stop", Method: ToStopHeight,
 			Idea:    "Enter at each sward's start height, leave at its stop height, and wait until the start height is back.",
 			RestMin: 0, StayMax: 5, U: 0.85},
+		{Key: LeaveHalf, Name: "Leave half", Method: LeaveShare,
+			Idea:  "Rangeland: take half of what stands, of which stock swallow about half and the rest is trodden or lost; stays of weeks, rest of a season.",
+			Leave: ptr(0.5), RestMin: 90, StayMax: 30, U: 0.5},
 	}
 }
 
@@ -70,8 +83,12 @@ func FindSchool(key string) (School, error) {
 			return s, nil
 		}
 	}
-	return School{}, quantity.Refuse("school.key", key, "must be %s or %s", LeafResidual, StartStop)
+	return School{}, quantity.Refuse("school.key", key, "must be %s, %s or %s", LeafResidual, StartStop, LeaveHalf)
 }
+
+func said(mass float64) quantity.Said { return quantity.Said{Value: mass, Unit: quantity.ForageMass} }
+
+func height(cm float64) quantity.Said { return quantity.Said{Value: cm, Unit: quantity.Centimetre} }
 
 // Check refuses a school whose figures contradict one another.
 func (s School) Check() error {
@@ -83,14 +100,17 @@ func (s School) Check() error {
 			return quantity.Refuse("school.entry_kg_dm_ha", nil, "this school needs an entry, a residual and a mass at which grass is past its best")
 		}
 		if *s.Residual >= *s.Entry {
-			return quantity.Refuse("school.residual_kg_dm_ha", *s.Residual, "the residual must lie below the entry of %g kg/ha: there would be nothing to eat", *s.Entry)
+			return quantity.Refuse("school.residual_kg_dm_ha", said(*s.Residual), "the residual must lie below the entry of %s: there would be nothing to eat", said(*s.Entry))
 		}
 		if *s.TooOld <= *s.Entry {
-			return quantity.Refuse("school.too_old_kg_dm_ha", *s.TooOld, "must lie above the entry of %g kg/ha", *s.Entry)
+			return quantity.Refuse("school.too_old_kg_dm_ha", said(*s.TooOld), "must lie above the entry of %s", said(*s.Entry))
 		}
 	}
+	if s.Key == LeaveHalf && (s.Leave == nil || *s.Leave <= 0 || *s.Leave >= 1) {
+		return quantity.Refuse("school.leave_share", s.Leave, "say what share of what stands is to be left, above 0 and below 100 %%")
+	}
 	if s.StartHeight != nil && s.StopHeight != nil && *s.StopHeight >= *s.StartHeight {
-		return quantity.Refuse("school.stop_height_cm", *s.StopHeight, "the stop height must lie below the start height of %g cm: there would be nothing to eat", *s.StartHeight)
+		return quantity.Refuse("school.stop_height_cm", height(*s.StopHeight), "the stop height must lie below the start height of %s: there would be nothing to eat", height(*s.StartHeight))
 	}
 	if s.U <= 0 || s.U > 1 {
 		return quantity.Refuse("school.utilisation", s.U, "must be above 0 and at most 100 %%")
@@ -101,11 +121,32 @@ func (s School) Check() error {
 	return nil
 }
 
+// UsualOn is the school that suits a sward best, with its usual figures.
+func UsualOn(sward reference.Sward) School {
+	for _, key := range sward.Schools {
+		if s, err := FindSchool(key); err == nil {
+			return s
+		}
+	}
+	s, _ := FindSchool(StartStop)
+	return s
+}
+
+// Suits tells whether a school is one of those by which a sward is usually grazed.
+func (s School) Suits(sward reference.Sward) bool { return slices.Contains(sward.Schools, s.Key) }
+
 // On gives the school's limits on a sward. Heights become masses through the sward's mass per cm at medium cover.
 func (s School) On(sward reference.Sward) (Limits, error) {
 	l := Limits{RestMin: s.RestMin, StayMax: s.StayMax, U: s.U}
 	if s.Key == LeafResidual {
 		l.Entry, l.TooOld, l.Residual = *s.Entry, *s.TooOld, *s.Residual
+		return l, nil
+	}
+	if s.Key == LeaveHalf {
+		// A start height holds a crop worth taking half of; below half of it there is nothing to take.
+		l.Entry = sward.AtStart()
+		l.Residual, l.Leave = *s.Leave*l.Entry, *s.Leave
+		l.TooOld = math.Max(l.Entry*1.05, sward.Ceiling) // cured standing grass is feed, and the reserve
 		return l, nil
 	}
 	start, stop := sward.StartHeight, sward.StopHeight
@@ -116,7 +157,7 @@ func (s School) On(sward reference.Sward) (Limits, error) {
 		stop = *s.StopHeight
 	}
 	if stop >= start {
-		return l, quantity.Refuse("school.stop_height_cm", stop, "the stop height must lie below the start height, %g cm on %s", start, sward.Name)
+		return l, quantity.Refuse("school.stop_height_cm", height(stop), "the stop height must lie below the start height, %s on %s", height(start), sward.Name)
 	}
 	perCm := sward.MassPerCm.Medium
 	l.Residual = max(100, sward.Residual+(stop-sward.StopHeight)*perCm)

@@ -93,7 +93,7 @@ func (g Region) toEdge(water Point) (Point, error) {
 		return water, nil
 	}
 	if near > reachM {
-		return water, quantity.Refuse("water", nil, "this water is %.0f m from the ground: cells can only meet at water in the field or on its edge", near)
+		return water, quantity.Refuse("water", nil, "this water is %s from the ground: cells can only meet at water in the field or on its edge", metres(near))
 	}
 	return foot, nil
 }

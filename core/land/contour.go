@@ -43,7 +43,7 @@ func Contours(h Heights, step float64) ([]Contour, error) {
 		}
 	}
 	if (high-low)/step > 300 {
-		return nil, quantity.Refuse("step_m", step, "from %.0f to %.0f m this step draws more than 300 lines: take a larger one", low, high)
+		return nil, quantity.Refuse("step_m", step, "from %s to %s this step draws more than 300 lines: take a larger one", metres(low), metres(high))
 	}
 	var out []Contour
 	points := 0

@@ -100,7 +100,7 @@ func Strips(g Region, width, direction float64, reverse bool, zones ...Zone) (Di
 	s := newSweep(g, zones, direction)
 	across := s.high - s.low
 	if width <= 0 || across/width > MostDivided {
-		return Division{}, quantity.Refuse("width_m", width, "strips of this width would be more than %d across %.0f m", MostDivided, across)
+		return Division{}, quantity.Refuse("width_m", width, "strips of this width would be more than %d across %s", MostDivided, metres(across))
 	}
 	n := int(math.Ceil(across/width - 1e-6))
 	if n > 1 {
@@ -133,6 +133,11 @@ func Strips(g Region, width, direction float64, reverse bool, zones ...Zone) (Di
 	}
 	d.Direction = turn
 	return d, nil
+}
+
+// metres is a length inside a sentence, to the metre.
+func metres(m float64) quantity.Said {
+	return quantity.Said{Value: math.Round(m), Unit: quantity.Metre}
 }
 
 // turnedArea is how much ground lies between two upright lines, ha.

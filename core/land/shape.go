@@ -202,7 +202,7 @@ func Check(field string, s Shape) error {
 		}
 	}
 	if area := region.AreaHa(); area < LeastAreaHa {
-		return quantity.Refuse(field, nil, "this ground has no area worth fencing (less than %g ha)", LeastAreaHa)
+		return quantity.Refuse(field, nil, "this ground has no area worth fencing (less than %s)", quantity.Said{Value: LeastAreaHa, Unit: quantity.Hectare})
 	} else if area > MostAreaHa {
 		return quantity.Refuse(field, nil, "%.0f ha is more than one field can be (at most %d ha)", area, int(MostAreaHa))
 	}

@@ -42,6 +42,9 @@ type Input struct {
 	Fists     *float64 `json:"fists,omitempty"`
 	CmPerFist *float64 `json:"cm_per_fist,omitempty"`
 	Guess     *float64 `json:"guess_kg_dm_ha,omitempty"`
+	// EyeError is how far this walker's eye errs, one standard deviation as a share, where it has been held against enough
+	// measurements; nil: as eyes usually do.
+	EyeError *float64 `json:"-"`
 }
 
 // Zone is a part of a paddock that stands apart, with its share of the ground.
@@ -73,6 +76,7 @@ type View struct {
 	Hand      *forage.HandOut  `json:"hand,omitempty"`
 	Figures   Figures          `json:"figures"`
 	Shared    float64          `json:"shared_kg_dm_ha"` // of the half-width, what the method's own error brings
+	Sampling  float64          `json:"-"`               // one standard deviation of the mean itself, kg DM/ha
 }
 
 // Figures are the numbers that turned readings into mass, kept with them.
@@ -105,6 +109,14 @@ func UnsuitedPlate(sward reference.Sward) string {
 	return "A plate does not read " + sward.Name + ": measure height and cover, or clip."
 }
 
+// UnsuitedStick says why a height tells too little on a sward, and what to do instead; empty where it fits.
+func UnsuitedStick(sward reference.Sward) string {
+	if sward.ByHeight() {
+		return ""
+	}
+	return "A height says little of what stands on " + sward.Name + ": clip a few frames, or judge by eye; how far it is grazed, key plants tell."
+}
+
 // wetShare is how much wider a method's error counts on wet or frozen leaf.
 const wetShare = 1.5
 
@@ -120,6 +132,9 @@ func Of(in Input, sward reference.Sward) (View, error) {
 	}
 	if _, err := quantity.CheckJSON(raw); err != nil {
 		return v, err
+	}
+	if why := UnsuitedStick(sward); why != "" && in.Method == forage.Stick {
+		return v, quantity.Refuse("method", nil, "%s", why)
 	}
 	protocol, err := ProtocolOf(in.Method, sward)
 	if err != nil {
@@ -182,11 +197,15 @@ func Of(in Input, sward reference.Sward) (View, error) {
 		steps = append(steps, zoneSteps...)
 	}
 	share := protocol.MethodCV.Typical
+	if in.Method == forage.Eye && in.EyeError != nil {
+		share = *in.EyeError
+	}
 	if in.Wet || in.Frosty {
 		share *= wetShare
 	}
 	v.HalfWidth = forage.HalfWidth(byMass.Mean, byMass, share, between)
 	v.Shared = 1.96 * share * byMass.Mean
+	v.Sampling = forage.SamplingError(byMass.Mean, byMass, between)
 	steps = append(steps,
 		working.New("Method's own error, ± at 95 %", "1.96 × e × M", v.Shared, quantity.ForageMass,
 			working.T("e", "error of the method", share, quantity.Share), working.T("M", "mean mass", byMass.Mean, quantity.ForageMass)),
@@ -245,7 +264,7 @@ func (v *View) zones(in Input, masses []float64, byMass *forage.SampleOut) ([]wo
 		samples[z].Masses = append(samples[z].Masses, masses[i])
 		where[z] = append(where[z], i)
 	}
-	mean, se, steps, unread, err := forage.ByZone(samples)
+	mean, se, freedom, steps, unread, err := forage.ByZone(samples)
 	if err != nil {
 		return nil, err
 	}
@@ -263,7 +282,7 @@ func (v *View) zones(in Input, masses []float64, byMass *forage.SampleOut) ([]wo
 			v.Sample.OutlierIndex = append(v.Sample.OutlierIndex, where[z][k])
 		}
 	}
-	byMass.Mean, byMass.SE = mean, se
+	byMass.Mean, byMass.SE, byMass.Freedom = mean, se, freedom
 	v.Unread = append(v.Unread, unread...)
 	return steps, nil
 }

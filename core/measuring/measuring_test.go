@@ -123,3 +123,35 @@ func TestRecalibrationIsReversible(t *testing.T) {
 		assert.Equal(t, first.HalfWidth, back.HalfWidth)
 	})
 }
+
+// On range the stick was offered, with a mass per cm that means little there.
+func TestAHeightIsRefusedWhereItSaysLittle(t *testing.T) {
+	for _, id := range []string{"native_mixed_grass", "savanna_grass", "browse_shrub"} {
+		sward, err := reference.Load().Sward(id)
+		require.NoError(t, err)
+		_, err = Of(Input{Method: forage.Stick, Readings: []float64{20, 24}}, sward)
+		assert.ErrorContains(t, err, "key plants", id)
+		frame, dry := 0.5, 0.6
+		v, err := Of(Input{Method: forage.Clip, Readings: []float64{140, 150}, Quadrat: &frame, DryShare: &dry}, sward)
+		require.NoError(t, err)
+		assert.InDelta(t, 145/0.5*0.6*10, v.Mass.Value, 1)
+	}
+	ley, err := reference.Load().Sward("ryegrass_white_clover")
+	require.NoError(t, err)
+	_, err = Of(Input{Method: forage.Stick, Readings: []float64{10, 12}}, ley)
+	assert.NoError(t, err)
+	assert.Empty(t, UnsuitedStick(ley))
+}
+
+// The walker's own eye, held against enough measurements, errs by its own; others by what eyes usually do.
+func TestATrainedEyeIsSurerThanABeginners(t *testing.T) {
+	ley, err := reference.Load().Sward("ryegrass_white_clover")
+	require.NoError(t, err)
+	own := 0.09
+	usual, err := Of(Input{Method: forage.Eye, Readings: []float64{2400}}, ley)
+	require.NoError(t, err)
+	trained, err := Of(Input{Method: forage.Eye, Readings: []float64{2400}, EyeError: &own}, ley)
+	require.NoError(t, err)
+	assert.InDelta(t, 1.96*0.09*2400, trained.Shared, 1e-9)
+	assert.Less(t, trained.HalfWidth, usual.HalfWidth)
+}

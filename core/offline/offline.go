@@ -20,8 +20,9 @@ type Answer struct {
 
 // Problem is the field that was refused, and why.
 type Problem struct {
-	Field   string `json:"field"`
-	Message string `json:"message"`
+	Field    string `json:"field"`
+	Message  string `json:"message"`
+	Imperial string `json:"message_imperial"` // the same where people think in pounds and acres
 }
 
 // Call does one thing by name: "sums" lists the pocket sums, "sum/<key>" does one, "measure" says what readings come to.
@@ -33,11 +34,11 @@ func Call(name string, body []byte) []byte {
 		if !errors.As(err, &p) {
 			p = quantity.Refuse("body", nil, "%v", err)
 		}
-		answer = Answer{Problem: &Problem{p.Field, p.Message}}
+		answer = Answer{Problem: &Problem{p.Field, p.Message, p.In(quantity.Imperial).Message}}
 	}
 	raw, err := json.Marshal(answer)
 	if err != nil { // a figure that JSON cannot carry
-		raw, _ = json.Marshal(Answer{Problem: &Problem{"body", err.Error()}})
+		raw, _ = json.Marshal(Answer{Problem: &Problem{"body", err.Error(), err.Error()}})
 	}
 	return raw
 }

@@ -5,8 +5,6 @@ import (
 	"fmt"
 	"math"
 	"sort"
-	"strconv"
-	"strings"
 )
 
 // Band says what a figure may be. Outside Least…Most it is impossible and refused; outside UsualLow…UsualHigh
@@ -38,6 +36,10 @@ type Problem struct {
 	Field   string `json:"field"`
 	Message string `json:"message"`
 	Came    string `json:"came"`
+
+	came   any // what Message and Came were made of, so that they can be said in other units
+	format string
+	args   []any
 }
 
 func (p *Problem) Error() string {
@@ -50,21 +52,6 @@ func (p *Problem) Error() string {
 // MarshalText makes a Problem readable where an error is logged as text.
 func (p *Problem) MarshalText() ([]byte, error) { return []byte(p.Error()), nil }
 
-// Refuse makes the Problem for a field from a sentence and the offending value.
-func Refuse(field string, came any, format string, args ...any) *Problem {
-	text := ""
-	switch v := came.(type) {
-	case nil:
-	case float64:
-		text = strconv.FormatFloat(v, 'g', 6, 64)
-	case string:
-		text = strconv.Quote(v)
-	default:
-		text = fmt.Sprint(v)
-	}
-	return &Problem{field, fmt.Sprintf(format, args...), text}
-}
-
 // Check judges a value that stands in field against this band.
 // The Problem is nil when the value is usual.
 func (b Band) Check(field string, value float64) (Verdict, *Problem) {
@@ -74,24 +61,15 @@ func (b Band) Check(field string, value float64) (Verdict, *Problem) {
 	if b.Whole && value != math.Trunc(value) {
 		return Impossible, Refuse(field, value, "%s must be a whole number", b.Label)
 	}
-	unit := scales[b.Unit][0]
-	name := func(v float64) string {
-		return strings.TrimSpace(strconv.FormatFloat(unit.Show(v), 'g', 7, 64) + " " + unit.Symbol)
-	}
+	said := func(v float64) Said { return Said{v, b.Unit} }
 	if value < b.Least || value > b.Most || (b.Above && value == b.Least) {
-		from := "between " + name(b.Least)
 		if b.Above {
-			from = "above " + name(b.Least)
+			return Impossible, Refuse(field, said(value), "%s must be above %s and at most %s (%s)", b.Label, said(b.Least), said(b.Most), b.Reason)
 		}
-		join := " and "
-		if b.Above {
-			join = " and at most "
-		}
-		return Impossible, Refuse(field, value, "%s must be %s%s%s (%s)", b.Label, from, join, name(b.Most), b.Reason)
+		return Impossible, Refuse(field, said(value), "%s must be between %s and %s (%s)", b.Label, said(b.Least), said(b.Most), b.Reason)
 	}
 	if value < b.UsualLow || value > b.UsualHigh {
-		return Unusual, &Problem{field, fmt.Sprintf("%s of %s is unusual: %s to %s is common (%s)",
-			b.Label, name(value), name(b.UsualLow), name(b.UsualHigh), b.Reason), strconv.FormatFloat(value, 'g', 6, 64)}
+		return Unusual, Refuse(field, said(value), "%s of %s is unusual: %s to %s is common (%s)", b.Label, said(value), said(b.UsualLow), said(b.UsualHigh), b.Reason)
 	}
 	return Usual, nil
 }

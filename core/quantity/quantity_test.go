@@ -50,7 +50,7 @@ func TestBandsAreInOrderAndReasoned(t *testing.T) {
 
 func TestBandsJudge(t *testing.T) {
 	w := Bands["live_weight_kg"]
-	for value, want := range map[float64]Verdict{620: Usual, 1200: Unusual, 0.5: Impossible, 1e300: Impossible, -1e9: Impossible} {
+	for value, want := range map[float64]Verdict{620: Usual, 1200: Unusual, 0.2: Impossible, 1e300: Impossible, -1e9: Impossible} {
 		got, p := w.Check("w", value)
 		assert.Equal(t, want, got, value)
 		assert.Equal(t, want != Usual, p != nil)

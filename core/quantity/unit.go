@@ -45,6 +45,9 @@ const (
 	Millimetre     Unit = "mm"               // mm of rain or of water in the soil
 	Hour           Unit = "hour"             // hours
 	DailyGain      Unit = "kg_head_day_gain" // kg live weight per head and day
+	HectarePerAU   Unit = "ha_au"            // ha to each animal unit of 454 kg
+	AUMonths       Unit = "aum"              // animal units for a month
+	AUMonthsPerHa  Unit = "aum_ha"           // animal unit months per ha
 )
 
 // System is the set of units a farm reads and writes.
@@ -113,6 +116,9 @@ var scales = map[Unit][2]Scale{
 	Millimetre:     both("mm", 1, "in", 1/25.4, 2),
 	Hour:           same("h", 1),
 	DailyGain:      both("kg/day", 2, "lb/day", poundsPerKilogram, 2),
+	HectarePerAU:   both("ha/AU", 1, "ac/AU", acresPerHectare, 1),
+	AUMonths:       same("AUM", 0),
+	AUMonthsPerHa:  both("AUM/ha", 2, "AUM/ac", 1/acresPerHectare, 2),
 }
 
 // ScaleOf returns how a unit is shown in a system. A unit without a scale is an error of the program's own.

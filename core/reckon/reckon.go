@@ -245,6 +245,9 @@ func describe(t reflect.Type) []Field {
 	for i := 0; i < t.NumField(); i++ {
 		sf := t.Field(i)
 		key, options, _ := strings.Cut(sf.Tag.Get("json"), ",")
+		if key == "-" {
+			continue
+		}
 		f := Field{Key: key, Label: sf.Tag.Get("label"), Required: options != "omitempty"}
 		if band, ok := quantity.Bands[key]; ok {
 			f.Band, f.Unit = &band, band.Unit

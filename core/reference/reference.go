@@ -7,6 +7,7 @@ import (
 	"embed"
 	"encoding/json"
 	"fmt"
+	"math"
 	"sync"
 
 	"fjell/core/forage"
@@ -33,6 +34,7 @@ type PlateLine struct {
 type Sward struct {
 	ID          string  `json:"id"`
 	Name        string  `json:"name"`
+	Season      string  `json:"season"` // kind of grass: cool, warm, tropical, both
 	GrowthForm  string  `json:"growth_form"`
 	StartHeight float64 `json:"start_height_cm"`
 	StopHeight  float64 `json:"stop_height_cm"`
@@ -50,11 +52,64 @@ type Sward struct {
 	LeafStage   *float64   `json:"leaf_stage_at_grazing"`   // new leaves a tiller; nil: no guide for this sward
 	Phyllochron *float64   `json:"phyllochron_degree_days"` // degree-days a leaf
 	LeafBase    *float64   `json:"base_temperature_c"`      // °C above which they count
-	Hazards     []string   `json:"hazards"`
-	GrowthCurve string     `json:"growth_curve"`
-	Source      string     `json:"source"`
-	Confidence  string     `json:"confidence"`
-	Note        string     `json:"note"`
+	Rest        struct {
+		Fast float64 `json:"fast"`
+		Slow float64 `json:"slow"`
+	} `json:"rest_days"` // in the best and the slow weeks of growth
+	Stockpiling struct {
+		Suited bool     `json:"suited"`
+		Loss   *float64 `json:"loss_share_per_month"` // of standing mass, each month after growth has stopped
+	} `json:"stockpiling"`
+	Schools     []string           `json:"schools"`                  // ways of grazing that suit it, the usual one first
+	HeightStick *bool              `json:"height_stick,omitempty"`   // false: a height says little about the mass
+	BrowseLine  map[string]float64 `json:"browse_line_cm,omitempty"` // how high each species reaches leaf
+	Hazards     []string           `json:"hazards"`
+	GrowthCurve string             `json:"growth_curve"`
+	Source      string             `json:"source"`
+	Confidence  string             `json:"confidence"`
+	Note        string             `json:"note"`
+	Own         bool               `json:"own,omitempty"` // a farm's own row
+}
+
+// usualLoss is the share of standing mass lost each month where a sward does not say: assumption, ours.
+const usualLoss = 0.15
+
+// daysOfMonth is a twelfth of a year.
+const daysOfMonth = 365.25 / 12
+
+// DailyLoss is the share of what stands that a day takes once growth has stopped.
+func (s Sward) DailyLoss() float64 {
+	loss := usualLoss
+	if s.Stockpiling.Loss != nil {
+		loss = *s.Stockpiling.Loss
+	}
+	return -math.Log1p(-loss) / daysOfMonth
+}
+
+// ByHeight tells whether a height says enough about the mass for a stick to be of use.
+func (s Sward) ByHeight() bool { return s.HeightStick == nil || *s.HeightStick }
+
+// AtStart is the mass at the start height, medium cover, kg DM/ha.
+func (s Sward) AtStart() float64 { return s.Residual + (s.StartHeight-s.StopHeight)*s.MassPerCm.Medium }
+
+// YieldOn is the sward's yearly yield, t DM/ha, where it follows another growth curve than its usual one: the same peak, held for
+// more or less of the year.
+func (s Sward) YieldOn(curve, usual forage.Curve) float64 {
+	if usual.Fullness() == 0 {
+		return s.AnnualYield
+	}
+	return s.AnnualYield * curve.Fullness() / usual.Fullness()
+}
+
+// shareOff is how far the figures of a row may lie off by its confidence, as a share of them.
+var shareOff = map[string]float64{"high": 0.15, "medium": 1.0 / 3, "low": 0.5}
+
+// Off is how far the row's figures may lie off, as a share of them: what its confidence means.
+func (s Sward) Off() float64 {
+	if off, ok := shareOff[s.Confidence]; ok {
+		return off
+	}
+	return shareOff["low"]
 }
 
 // PerCm is the mass per cm above the stop height at a canopy cover, 0…1: open below 75 %, dense above 90 %.
@@ -85,6 +140,10 @@ type StockClass struct {
 	Note            string  `json:"note"`
 	Source          string  `json:"source"`
 	Confidence      string  `json:"confidence"`
+	BirthWeight     float64 `json:"birth_weight_kg,omitempty"`   // of young at foot
+	GrazesFrom      float64 `json:"grazes_from_days,omitempty"`  // age up to which they live on milk alone
+	GrazesFully     float64 `json:"grazes_fully_days,omitempty"` // age from which they eat the whole of the share
+	BornWith        float64 `json:"born_with_kg,omitempty"`      // of late pregnancy: what leaves her at birth
 }
 
 // Protocol says how to sample by one method and how far the result can be trusted.
@@ -228,10 +287,14 @@ func (l *Library) AtStage(of StockClass, stage string) StockClass {
 	return of
 }
 
+// grazesLike is the species whose harvest efficiency another's is taken to be, by the way it bites: assumption, ours.
+var grazesLike = map[string]string{"mixed": "cattle", "buffalo": "cattle", "yak": "cattle", "bison": "cattle", "camels": "goats", "deer": "sheep",
+	"reindeer": "sheep", "llamas": "sheep", "donkeys": "horses", "geese": "sheep", "pigs": "cattle"}
+
 // HarvestEfficiency is the share of a year's growth that a species swallows on so many paddocks.
 func (l *Library) HarvestEfficiency(species string, paddocks int, rangeland bool) (share float64, source string) {
-	if species == "mixed" {
-		species = "cattle"
+	if like, ok := grazesLike[species]; ok {
+		species = like
 	}
 	for _, r := range l.harvest {
 		if (r.Land == "rangeland") != rangeland || !rangeland && r.Species != species || r.Paddocks.Min > paddocks {

@@ -6,15 +6,17 @@ import (
 	"time"
 
 	"fjell/core/forage"
+	"fjell/core/weather"
 )
 
 // almanac is what every day of a stretch brings to a farm, read once: the share of its peak at which each curve grows,
 // with the weather, and what every mob eats. Days begin at midnight at the farm.
 type almanac struct {
 	midnights []time.Time // where each day begins, and where the last one ends
-	curve     []int       // of each paddock
-	share     [][]float64 // of the peak, by curve and day
-	sum       [][]float64 // of share × days before each midnight, by curve
+	curve     []int       // of each paddock: which season it grows by
+	share     [][]float64 // of the peak, by season and day
+	sum       [][]float64 // of share × days before each midnight, by season
+	dying     [][]float64 // share of standing mass a day, by season and day; nil: nothing dies
 	demand    [][]float64 // kg DM, by mob and day
 }
 
@@ -30,28 +32,40 @@ func newAlmanac(farm Farm, mobs []Mob, from, until time.Time) *almanac {
 		}
 	}
 	days := len(a.midnights) - 1
-	weather := make([]float64, days)
 	noon, number := make([]time.Time, days), make([]int, days)
 	for d := range days {
-		weather[d] = 1
 		begin := a.midnights[d].In(farm.Location)
 		noon[d] = time.Date(begin.Year(), begin.Month(), begin.Day(), 12, 0, 0, 0, farm.Location)
-		if number[d] = DayNumber(noon[d], farm.Location); len(farm.Weather.Values) > 0 {
-			weather[d] = farm.Weather.On(number[d])
-		}
+		number[d] = DayNumber(noon[d], farm.Location)
 	}
-	seen := map[forage.Curve]int{}
+	type season struct {
+		curve forage.Curve
+		grass weather.Grass
+		loss  float64
+	}
+	seen := map[season]int{}
 	for i, p := range farm.Paddocks {
-		k, ok := seen[p.Curve]
+		by := season{p.Curve, p.Grass, p.Loss}
+		k, ok := seen[by]
 		if !ok {
 			k = len(a.share)
-			seen[p.Curve] = k
+			seen[by] = k
+			known, has := farm.Weather[p.Grass]
 			share, sum := make([]float64, days), make([]float64, days+1)
+			var dying []float64
 			for d := range days {
-				share[d] = p.Curve.At(noon[d], farm.Southern) * weather[d]
+				if share[d] = p.Curve.At(noon[d], farm.Southern); has {
+					share[d] *= known.On(number[d])
+				}
 				sum[d+1] = sum[d] + share[d]*daysBetween(a.midnights[d], a.midnights[d+1])
+				if gone := forage.Dying(p.Loss, share[d]); gone > 0 {
+					if dying == nil {
+						dying = make([]float64, days)
+					}
+					dying[d] = gone
+				}
 			}
-			a.share, a.sum = append(a.share, share), append(a.sum, sum)
+			a.share, a.sum, a.dying = append(a.share, share), append(a.sum, sum), append(a.dying, dying)
 		}
 		a.curve[i] = k
 	}
@@ -93,6 +107,14 @@ func (a *almanac) day(at time.Time) int {
 	return d
 }
 
+// dyingOn is the share of standing mass that a day takes in a season.
+func (a *almanac) dyingOn(c, day int) float64 {
+	if a.dying[c] == nil {
+		return 0
+	}
+	return a.dying[c][day]
+}
+
 // shareDays is the share of the peak, summed over the days up to a moment.
 func (a *almanac) shareDays(curve int, at time.Time) float64 {
 	d := a.day(at)
@@ -131,6 +153,14 @@ func (a *almanac) daysTo(p int, pad Paddock, factor, mass, target float64, from 
 	goal := a.shareDays(c, from) + (logit(target)-logit(mass))*pad.Ceiling/4/peak
 	sum := a.sum[c]
 	d := sort.SearchFloat64s(sum, goal) // the first midnight by which it has come
+	if dying := a.dying[c]; dying != nil {
+		first := a.day(from)
+		for k := first; k < min(d, len(dying)); k++ {
+			if dying[k] > 0 {
+				return a.daysDying(c, pad, peak, mass, target, from)
+			}
+		}
+	}
 	if d >= len(sum) {
 		return math.Inf(1)
 	}
@@ -142,6 +172,24 @@ func (a *almanac) daysTo(p int, pad Paddock, factor, mass, target float64, from 
 		return math.Inf(1)
 	}
 	return math.Max(0, days)
+}
+
+// daysDying is daysTo through days on which what stands dies back: they are gone through one by one, each split where it grows.
+func (a *almanac) daysDying(c int, pad Paddock, peak, mass, target float64, from time.Time) float64 {
+	for d := a.day(from); d < len(a.share[c]); d++ {
+		begin := a.midnights[d]
+		if begin.Before(from) {
+			begin = from
+		}
+		step := daysBetween(begin, a.midnights[d+1])
+		if days := daysBetween(from, begin) + forage.DaysToReach(mass, target, peak*a.share[c][d], pad.Ceiling); days <= daysBetween(from, a.midnights[d+1]) {
+			return math.Max(0, days)
+		} else if daysBetween(from, begin) > horizonDays {
+			break
+		}
+		mass, _ = forage.GrowAndDie(mass, peak*a.share[c][d], pad.Ceiling, a.dying[c][d], step)
+	}
+	return math.Inf(1)
 }
 
 func daysBetween(from, until time.Time) float64 { return until.Sub(from).Hours() / 24 }

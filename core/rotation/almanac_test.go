@@ -10,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"fjell/core/forage"
+	"fjell/core/weather"
 )
 
 // everyDay puts a figure on each day of the years around the start.
@@ -44,7 +45,7 @@ func TestDaysToIsWhatWalkingTheDaysComesTo(t *testing.T) {
 			f.Paddocks[0].Curve[m] = rapid.Float64Range(0, 1.6).Draw(t, "month")
 		}
 		dry := rapid.Float64Range(0.2, 1.2).Draw(t, "weather")
-		f.Weather = everyDay(func(day time.Time) float64 { return dry + 0.1*float64(day.YearDay()%3) })
+		f.Weather = map[weather.Grass]Daily{"": everyDay(func(day time.Time) float64 { return dry + 0.1*float64(day.YearDay()%3) })}
 		factor := rapid.Float64Range(0.4, 2).Draw(t, "factor")
 		mass := rapid.Float64Range(300, 4000).Draw(t, "mass")
 		target := rapid.Float64Range(400, 5500).Draw(t, "target")
@@ -95,7 +96,7 @@ func TestAPaddockIsRecountedByItself(t *testing.T) {
 	f := farmOf(3, 2)
 	mobs := []Mob{mobOn(f, "cows", 700, Nowhere, everywhere)}
 	day := func(d int) time.Time { return start.AddDate(0, 0, d) }
-	guesses := []Standing{Guess(leys), Guess(leys), Guess(leys)}
+	guesses := []Standing{Guess(leys, 5000), Guess(leys, 5000), Guess(leys, 5000)}
 	stays := []Stay{{0, 0, day(1), day(3)}, {0, 1, day(3), day(6)}, {0, 0, day(6), day(8)}, {0, 2, day(8), time.Time{}}}
 	measured := []Measured{{Paddock: 0, At: day(0), Mass: 2600, HalfWidth: 200, Shared: 100}, {Paddock: 1, At: day(0).Add(time.Hour), Mass: 2200, HalfWidth: 200, Shared: 100},
 		{Paddock: 2, At: day(2).Add(7 * time.Hour), Mass: 2400, HalfWidth: 200, Shared: 100}, {Paddock: 1, At: day(9), Mass: 1400, HalfWidth: 200, Shared: 100}}

@@ -46,7 +46,7 @@ func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits [
 	out := []Check{}
 	never := map[[2]int]bool{}
 	for _, v := range visits {
-		l := mobs[v.Mob].Limits[v.Paddock]
+		l := v.Limits
 		pad := farm.Paddocks[v.Paddock]
 		add := func(rule Rule, severity grazing.State, at time.Time, reason grazing.Reason) {
 			out = append(out, Check{rule, severity, at, v.Mob, v.Paddock, reason})
@@ -70,7 +70,7 @@ func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits [
 			}
 			add(TooSoon, grazing.Mind, v.Enter, reason)
 		}
-		if !v.Fact && v.MassIn > l.TooOld*(1+slackShare) {
+		if !v.Fact && l.PastBest(v.MassIn/(1+slackShare), standing[v.Paddock].HalfWidth) {
 			add(TooLate, grazing.Mind, v.Enter, grazing.Because("entered at {M}, past its best at {O}", mass("M", v.MassIn), mass("O", l.TooOld)))
 		}
 		if v.MassOut < l.Residual*(1-slackShare) {

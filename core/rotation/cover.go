@@ -4,7 +4,6 @@ import (
 	"math"
 	"time"
 
-	"fjell/core/forage"
 	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/core/working"
@@ -17,9 +16,10 @@ type CoverDay struct {
 	HalfWidth float64
 }
 
-// Cover is the farm cover day by day over the paddocks of the rotation, from what was and what is planned.
-// Guessed and closed paddocks stay out. The method's error is shared by all paddocks, so it is not averaged away.
-func Cover(farm Farm, inRotation []bool, standing []Standing, past, planned [][]TracePoint, now, from, to time.Time) []CoverDay {
+// Cover is the farm cover day by day over the paddocks of the rotation, from what was and what is planned, with the ± it had then and
+// the one it is foreseen with. Guessed and closed paddocks stay out. The method's error is shared by all paddocks, so it is not
+// averaged away.
+func Cover(farm Farm, inRotation []bool, standing []Standing, past, planned [][]TracePoint, ahead Outlook, now, from, to time.Time) []CoverDay {
 	out := []CoverDay{}
 	cursor := make([]int, len(farm.Paddocks))
 	traces := make([][]TracePoint, len(farm.Paddocks))
@@ -28,7 +28,6 @@ func Cover(farm Farm, inRotation []bool, standing []Standing, past, planned [][]
 	}
 	for at := from; !at.After(to); at = at.AddDate(0, 0, 1) {
 		var area, mass, shared, sampling float64
-		weeks := 0.0
 		for p, pad := range farm.Paddocks {
 			if _, closed := pad.ClosedAt(at); closed || !inRotation[p] || standing[p].Guessed {
 				continue
@@ -40,22 +39,24 @@ func Cover(farm Farm, inRotation []bool, standing []Standing, past, planned [][]
 			for cursor[p]+1 < len(tr) && !tr[cursor[p]+1].At.After(at) {
 				cursor[p]++
 			}
-			s := standing[p]
+			s, pt := standing[p], tr[cursor[p]]
+			if pt.Half == 0 {
+				pt.Half = s.HalfWidth
+			}
+			alike := math.Min(pt.Half, s.Shared/math.Max(1, s.Mass)*pt.Mass)
 			area += pad.AreaHa
-			mass += pad.AreaHa * tr[cursor[p]].Mass
-			shared += pad.AreaHa * s.Shared
-			sampling += math.Pow(pad.AreaHa, 2) * math.Max(0, s.HalfWidth*s.HalfWidth-s.Shared*s.Shared)
-			weeks += pad.AreaHa * s.weeksTo(at)
+			mass += pad.AreaHa * pt.Mass
+			shared += pad.AreaHa * alike
+			sampling += math.Pow(pad.AreaHa, 2) * (pt.Half*pt.Half - alike*alike)
 		}
 		if area == 0 {
 			continue
 		}
-		cover := mass / area
-		drift := 1.96 * forage.ProcessNoise * math.Sqrt(weeks/area) * cover
-		if at.Before(now) {
-			drift = 0
+		half := math.Hypot(shared, math.Sqrt(sampling)) / area
+		if at.After(now) {
+			half = ahead.halfOfCover(at, half)
 		}
-		out = append(out, CoverDay{at, cover, math.Sqrt(math.Pow(shared/area, 2) + sampling/(area*area) + drift*drift)})
+		out = append(out, CoverDay{at, mass / area, half})
 	}
 	return out
 }

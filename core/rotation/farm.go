@@ -10,6 +10,7 @@ import (
 	"fjell/core/forage"
 	"fjell/core/grazing"
 	"fjell/core/quantity"
+	"fjell/core/weather"
 )
 
 // Paddock is a grazing unit as the simulation sees it.
@@ -17,11 +18,14 @@ type Paddock struct {
 	ID       string
 	Name     string
 	AreaHa   float64
-	X, Y     float64      // centre on the farm's plane, metres
-	Peak     float64      // peak growth rate of the sward times the paddock's factor, kg DM/ha/day
-	Ceiling  float64      // kg DM/ha
-	Curve    forage.Curve // season of the sward
-	Closures []Closure    // days out of the rotation
+	X, Y     float64       // centre on the farm's plane, metres
+	Peak     float64       // peak growth rate of the sward times the paddock's factor, kg DM/ha/day
+	Ceiling  float64       // kg DM/ha
+	Curve    forage.Curve  // season of the sward
+	Grass    weather.Grass // how warmth acts on it
+	Loss     float64       // share of what stands that a day takes once growth has stopped
+	Closures []Closure     // days out of the rotation
+	CutTo    float64       // kg DM/ha that a cut for hay leaves; 0: nothing is cut
 	Today    Condition
 	Minded   []Limit // limits that do not close it but are to be thought of
 }
@@ -38,6 +42,7 @@ type Condition struct {
 type Closure struct {
 	From, Until time.Time
 	For         string
+	Hay         bool // it ends with a cut
 }
 
 // ClosedAt tells whether a paddock is out of the rotation at a moment, and why.
@@ -93,8 +98,8 @@ type Farm struct {
 	Paddocks    []Paddock
 	Location    *time.Location
 	Southern    bool
-	MoveMinutes []int // minutes after midnight at which stock are moved, ascending
-	Weather     Daily // moisture times warmth, against an ordinary year; none: 1
+	MoveMinutes []int                   // minutes after midnight at which stock are moved, ascending
+	Weather     map[weather.Grass]Daily // moisture times warmth, against an ordinary year, by kind of grass; none: 1
 
 	almanac *almanac // see WithAlmanac
 }
@@ -106,11 +111,12 @@ type Standing struct {
 	Shared     float64 // of the half-width, what the method brings to every paddock alike, kg DM/ha
 	Guessed    bool    // nobody has measured it
 	MeasuredAt time.Time
-	At         time.Time  // the moment for which all this holds; zero: MeasuredAt
-	Factor     float64    // growth here against the curve, learned from walks; zero: not learned, 1
-	FactorHalf float64    // its 95 % half-width
-	Looks      int        // walks and looks back the estimate rests on
-	LastLeft   *time.Time // nil: no grazing on record
+	At         time.Time       // the moment for which all this holds; zero: MeasuredAt
+	Factor     float64         // growth here against the curve, learned from walks; zero: not learned, 1
+	FactorHalf float64         // its 95 % half-width
+	Looks      int             // walks and looks back the estimate rests on
+	Belief     forage.Estimate // what the filter holds of it; zero where nobody measured
+	LastLeft   *time.Time      // nil: no grazing on record
 }
 
 // factor is the learned growth factor, 1 where none is.
@@ -130,12 +136,15 @@ func (s Standing) Rest(at time.Time) *float64 {
 	return &days
 }
 
+// carriedNoise is what a mass carried past the moment it was worked out for strays by in a week, share of it: assumption, ours.
+const carriedNoise = 0.05
+
 // HalfWidthAt is the 95 % half-width of the mass when it is carried forward to a moment.
 func (s Standing) HalfWidthAt(at time.Time, mass float64) float64 {
 	if s.Guessed {
 		return GuessShare * mass
 	}
-	return math.Hypot(s.HalfWidth, 1.96*forage.ProcessNoise*math.Sqrt(s.weeksTo(at))*mass)
+	return math.Hypot(s.HalfWidth, 1.96*carriedNoise*math.Sqrt(s.weeksTo(at))*mass)
 }
 
 // weeksTo is how many weeks lie between the moment for which a standing holds and a later one.
@@ -179,12 +188,17 @@ func ago(days float64) string {
 	}
 }
 
+// mostGuessed is the share of its ceiling up to which a sward is taken to stand unseen: assumption, ours.
+const mostGuessed = 0.8
+
 // GuessShare is the half-width given to a paddock nobody has measured.
 const GuessShare = 0.4
 
-// Guess is where a paddock nobody has measured is taken to stand: midway between residual and entry.
-func Guess(l grazing.Limits) Standing {
-	mass := (l.Residual + l.Entry) / 2
+// Guess is where a paddock nobody has measured is taken to stand: midway between residual and entry, and below what its sward
+// can hold, kg DM/ha.
+func Guess(l grazing.Limits, ceiling float64) Standing {
+	most := mostGuessed * ceiling
+	mass := (math.Min(l.Residual, most) + math.Min(l.Entry, most)) / 2
 	return Standing{Mass: mass, HalfWidth: GuessShare * mass, Shared: 0, Guessed: true}
 }
 
@@ -192,6 +206,19 @@ func Guess(l grazing.Limits) Standing {
 type TracePoint struct {
 	At   time.Time
 	Mass float64
+	Half float64 // 95 % half-width then, of what was; 0 in what is foreseen, see Outlook
+}
+
+// MassAt is what stood in a paddock at a moment, by its trace, kg DM/ha; 0 before it begins.
+func MassAt(trace []TracePoint, at time.Time) float64 {
+	mass := 0.0
+	for _, pt := range trace {
+		if pt.At.After(at) {
+			break
+		}
+		mass = pt.Mass
+	}
+	return mass
 }
 
 // Totals is what happened to a paddock's forage, kg DM: Grown − Eaten − Lost + Corrected = change of mass · area.
@@ -217,6 +244,7 @@ type runner struct {
 	days    *almanac
 	fed     []bool    // mobs that are held and fed: they take nothing below the residual
 	growing []float64 // share of peak growth today, by paddock, with the factor learned there and the weather
+	dying   []float64 // share of what stands that today takes, by paddock
 	factor  []float64 // learned growth factor, by paddock
 }
 
@@ -224,10 +252,10 @@ func newRunner(farm Farm, mobs []Mob, start []Standing, days *almanac, at time.T
 	n := len(farm.Paddocks)
 	r := &runner{farm: farm, mobs: mobs, now: at, mass: make([]float64, n), in: make([]int, len(mobs)), stock: make([]int, n), behind: make([]float64, n),
 		demand: make([]float64, len(mobs)), fed: make([]bool, len(mobs)), eaten: make([]float64, len(mobs)), wanted: make([]float64, len(mobs)),
-		totals: make([]Totals, n), trace: make([][]TracePoint, n), days: days, growing: make([]float64, n), factor: make([]float64, n)}
+		totals: make([]Totals, n), trace: make([][]TracePoint, n), days: days, growing: make([]float64, n), dying: make([]float64, n), factor: make([]float64, n)}
 	for i, s := range start {
 		r.mass[i], r.factor[i] = s.Mass, s.factor()
-		r.trace[i] = []TracePoint{{at, s.Mass}}
+		r.trace[i] = []TracePoint{{At: at, Mass: s.Mass}}
 	}
 	for i := range mobs {
 		r.in[i] = Nowhere
@@ -241,7 +269,9 @@ func (r *runner) dawn() {
 	d := r.days.day(r.now)
 	r.night = midnightAfter(r.now, r.farm.Location)
 	for i := range r.growing {
-		r.growing[i] = r.days.share[r.days.curve[i]][d] * r.factor[i]
+		c := r.days.curve[i]
+		r.growing[i] = r.days.share[c][d] * r.factor[i]
+		r.dying[i] = r.days.dyingOn(c, d)
 	}
 	for i := range r.mobs {
 		r.demand[i] = r.days.demand[i][d]
@@ -270,9 +300,23 @@ func (r *runner) advance(to time.Time) {
 			for p := range r.mass {
 				r.settle(p)
 				r.mark(p)
+				r.mow(p)
 			}
 			r.dawn()
 		}
+	}
+}
+
+// mow cuts a paddock whose closure for hay ends at this midnight.
+func (r *runner) mow(p int) {
+	pad := &r.farm.Paddocks[p]
+	for _, c := range pad.Closures {
+		if !c.Hay || pad.CutTo == 0 || !c.Until.Equal(r.now) || r.mass[p] <= pad.CutTo {
+			continue
+		}
+		r.totals[p].Corrected -= (r.mass[p] - pad.CutTo) * pad.AreaHa
+		r.mass[p] = pad.CutTo
+		r.mark(p)
 	}
 }
 
@@ -292,13 +336,14 @@ func (r *runner) settle(p int) {
 }
 
 func (r *runner) mark(p int) {
-	r.trace[p] = append(r.trace[p], TracePoint{r.now, r.mass[p]})
+	r.trace[p] = append(r.trace[p], TracePoint{At: r.now, Mass: r.mass[p]})
 }
 
 func (r *runner) grow(p int, days float64) {
 	pad := &r.farm.Paddocks[p]
-	after := forage.Grow(r.mass[p], pad.Peak*r.growing[p], pad.Ceiling, days)
-	if change := (after - r.mass[p]) * pad.AreaHa; change >= 0 {
+	after, died := forage.GrowAndDie(r.mass[p], pad.Peak*r.growing[p], pad.Ceiling, r.dying[p], days)
+	r.totals[p].Lost += died * pad.AreaHa
+	if change := (after + died - r.mass[p]) * pad.AreaHa; change >= 0 {
 		r.totals[p].Grown += change
 	} else {
 		r.totals[p].Lost -= change
@@ -374,7 +419,7 @@ func (f Farm) DaysTo(paddock int, st Standing, target float64, from time.Time) f
 
 // Look is a paddock as readiness is judged by, at a moment, against the mass at which a school grazes it.
 func (f Farm) Look(paddock int, st Standing, entry float64, now time.Time) grazing.Look {
-	look := grazing.Look{Mass: st.Mass, Guessed: st.Guessed, Rest: st.Rest(now), DaysToGo: f.DaysTo(paddock, st, entry, now)}
+	look := grazing.Look{Mass: st.Mass, Half: st.HalfWidth, Guessed: st.Guessed, Rest: st.Rest(now), DaysToGo: f.DaysTo(paddock, st, entry, now)}
 	f.Paddocks[paddock].see(&look, now, f.Location)
 	return look
 }

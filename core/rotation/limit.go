@@ -21,7 +21,8 @@ func Shuts(kind string) bool { return shutting[kind] != "" }
 
 // Closed are the days around a moment on which a paddock is out of the rotation, and why: for its purpose, for a reason the
 // farm gives, for limits that hold at that time of the year, and for a day at a time where the weather touches one.
-func Closed(purpose, closedFor string, limits []Limit, wet, freezing bool, now time.Time, loc *time.Location) []Closure {
+// A cut ends what is closed for hay at that time.
+func Closed(purpose, closedFor string, limits []Limit, cuts []time.Time, wet, freezing bool, now time.Time, loc *time.Location) []Closure {
 	var out []Closure
 	switch purpose {
 	case "loafing":
@@ -49,13 +50,33 @@ func Closed(purpose, closedFor string, limits []Limit, wet, freezing bool, now t
 		if l.Note != "" {
 			words = l.Note
 		}
-		if l.From == "" {
-			out = append(out, Closure{For: words})
-		} else if yearly, err := Yearly(l.From, l.Until, words, now, loc); err == nil {
-			out = append(out, yearly...)
+		closed := []Closure{{For: words}}
+		if l.From != "" {
+			yearly, err := Yearly(l.From, l.Until, words, now, loc)
+			if err != nil {
+				continue
+			}
+			closed = yearly
+		}
+		for _, c := range closed {
+			if c.Hay = l.Kind == "hay"; c.Hay {
+				c = c.cut(cuts)
+			}
+			out = append(out, c)
 		}
 	}
 	return out
+}
+
+// cut ends a closure at the first cut that was made while it held.
+func (c Closure) cut(cuts []time.Time) Closure {
+	for _, at := range cuts {
+		if !at.Before(c.From) && (c.Until.IsZero() || at.Before(c.Until)) {
+			c.Until, c.Hay = at, false
+			return c
+		}
+	}
+	return c
 }
 
 // Minded are the limits of a paddock that do not close it but are to be thought of, as reasons.

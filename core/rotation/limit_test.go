@@ -34,7 +34,7 @@ func TestWhatClosesAPaddock(t *testing.T) {
 		"days that are none":              {limits: []Limit{{Kind: "hay", From: "13-45", Until: "07-01"}}},
 	} {
 		t.Run(name, func(t *testing.T) {
-			p := Paddock{Closures: Closed(c.purpose, c.closedFor, c.limits, c.wet, c.freezing, june, time.UTC)}
+			p := Paddock{Closures: Closed(c.purpose, c.closedFor, c.limits, nil, c.wet, c.freezing, june, time.UTC)}
 			why, closed := p.ClosedAt(june)
 			assert.Equal(t, c.why != "", closed)
 			assert.Equal(t, c.why, why)

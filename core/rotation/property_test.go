@@ -10,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"fjell/core/grazing"
+	"fjell/core/weather"
 )
 
 // anyFarm draws a farm in some state with two mobs and a few pins.
@@ -18,6 +19,7 @@ func anyFarm(t *rapid.T) (Farm, []Mob, []Standing, []Pin) {
 	standing := make([]Standing, len(f.Paddocks))
 	for i := range f.Paddocks {
 		f.Paddocks[i].AreaHa = rapid.Float64Range(0.6, 4).Draw(t, "area")
+		f.Paddocks[i].Loss = rapid.Float64Range(0, 0.02).Draw(t, "loss")
 		f.Paddocks[i].Peak = rapid.Float64Range(10, 90).Draw(t, "peak")
 		standing[i] = Standing{Mass: rapid.Float64Range(900, 4200).Draw(t, "mass"), HalfWidth: 200, MeasuredAt: start, Factor: rapid.Float64Range(0.5, 1.6).Draw(t, "factor")}
 		if rapid.Bool().Draw(t, "grazed before") {
@@ -26,10 +28,11 @@ func anyFarm(t *rapid.T) (Farm, []Mob, []Standing, []Pin) {
 		}
 	}
 	if rapid.Bool().Draw(t, "weather") {
-		f.Weather = Daily{First: DayNumber(start, f.Location) - 3}
+		known := Daily{First: DayNumber(start, f.Location) - 3}
 		for range 60 {
-			f.Weather.Values = append(f.Weather.Values, rapid.Float64Range(0, 1.4).Draw(t, "growth"))
+			known.Values = append(known.Values, rapid.Float64Range(0, 1.4).Draw(t, "growth"))
 		}
+		f.Weather = map[weather.Grass]Daily{"": known}
 	}
 	mobs := []Mob{mobOn(f, "cows", rapid.Float64Range(100, 1500).Draw(t, "cows"), 0, everywhere),
 		mobOn(f, "ewes", rapid.Float64Range(50, 700).Draw(t, "ewes"), 1, everywhere)}

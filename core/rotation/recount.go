@@ -21,7 +21,10 @@ type Measured struct {
 	Mass      float64
 	HalfWidth float64
 	Shared    float64
-	ID        string // of its record
+	Sampling  float64 // one standard deviation of the mean itself; 0: what the half-widths leave of it
+	Cut       bool    // not what was found, but what a cut left
+	By        string  // method, meter and line that made it; "": not told
+	ID        string  // of its record
 }
 
 // Odd is a measurement that lies far outside what was believed to stand there.
@@ -136,7 +139,9 @@ type recounting struct {
 	known   bool // an unknown paddock is left as it is until somebody measures it
 	mass    float64
 	belief  forage.Estimate
-	in      []int // mobs that stand in it
+	by      string  // what made the last look that says so
+	shared  float64 // share of the mass that the method of the last look errs by everywhere alike
+	in      []int   // mobs that stand in it
 	entered map[int]time.Time
 	removed map[int]float64 // kg DM/ha since the mob entered
 }
@@ -167,7 +172,7 @@ func (r *recounting) run(events []happening, to time.Time) {
 	}
 	s.Mass, s.At = r.mass, to
 	if r.known {
-		s.HalfWidth, s.Shared = r.belief.HalfWidth(s.Shared), 1.96*s.Shared*s.Mass
+		s.HalfWidth, s.Shared, s.Belief = r.belief.HalfWidth(r.shared), 1.96*r.shared*s.Mass, r.belief
 		s.Factor, s.FactorHalf = r.belief.Factor, 1.96*r.belief.FactorSpread()
 	}
 	r.past.Mass[r.p] = r.mass
@@ -183,7 +188,7 @@ func (r *recounting) bite(mob int, until time.Time) {
 
 func (r *recounting) mark() {
 	if r.known && !r.now.Before(r.traceFrom) {
-		r.past.Trace[r.p] = append(r.past.Trace[r.p], TracePoint{r.now, r.mass})
+		r.past.Trace[r.p] = append(r.past.Trace[r.p], TracePoint{r.now, r.mass, r.belief.HalfWidth(r.shared)})
 	}
 }
 
@@ -211,8 +216,10 @@ func (r *recounting) advance(to time.Time) {
 
 func (r *recounting) grow(days float64) {
 	pad := &r.farm.Paddocks[r.p]
-	grown := r.belief.Grow(pad.Peak*r.days.share[r.days.curve[r.p]][r.day], pad.Ceiling, days)
-	r.mass += grown
+	c := r.days.curve[r.p]
+	grown, died := r.belief.Grow(pad.Peak*r.days.share[c][r.day], pad.Ceiling, r.days.dyingOn(c, r.day), days)
+	r.mass += grown - died
+	r.past.Totals[r.p].Lost += died * pad.AreaHa
 	if t := &r.past.Totals[r.p]; grown >= 0 {
 		t.Grown += grown * pad.AreaHa
 	} else {
@@ -243,9 +250,26 @@ func (r *recounting) graze(days float64) {
 func (r *recounting) look(m Measured) {
 	method := m.Shared / 1.96 / m.Mass
 	fresh, shared := forage.SplitError(method)
-	sampling := math.Sqrt(math.Max(0, m.HalfWidth*m.HalfWidth-m.Shared*m.Shared)) / 1.96 / m.Mass
+	sampling := m.Sampling / m.Mass
+	if m.Sampling == 0 {
+		sampling = math.Sqrt(math.Max(0, m.HalfWidth*m.HalfWidth-m.Shared*m.Shared)) / 1.96 / m.Mass
+	}
 	share := math.Max(0.01, math.Hypot(sampling, fresh))
 	before := r.mass
+	if r.known && m.Cut {
+		r.mark()
+		r.belief.Cut(m.Mass, share)
+		r.by, r.mass = "", r.belief.Mass()
+		r.past.Totals[r.p].Corrected += (r.mass - before) * r.farm.Paddocks[r.p].AreaHa
+		r.mark()
+		return
+	}
+	if r.known && forage.Broken(r.by, m.By) {
+		r.belief.Break(r.shared)
+	}
+	if m.By != "" {
+		r.by = m.By
+	}
 	if r.known {
 		r.mark()
 		believed := r.belief.Mass()
@@ -256,10 +280,10 @@ func (r *recounting) look(m Measured) {
 		r.belief, r.known = forage.Believe(m.Mass, share), true
 	}
 	r.mass = r.belief.Mass()
+	r.shared = shared
 	r.past.Totals[r.p].Corrected += (r.mass - before) * r.farm.Paddocks[r.p].AreaHa
 	r.mark()
 	s := &r.past.Standing[r.p]
 	s.Guessed, s.MeasuredAt = false, m.At
-	s.Shared = shared // a share, until the recount ends
 	s.Looks++
 }

@@ -12,6 +12,7 @@ import (
 
 	"fjell/core/forage"
 	"fjell/core/grazing"
+	"fjell/core/weather"
 )
 
 var (
@@ -248,7 +249,7 @@ func TestAFarmWithoutMoveHoursMovesInTheMorning(t *testing.T) {
 func TestRecountFollowsFacts(t *testing.T) {
 	f := farmOf(3, 2)
 	mobs := []Mob{mobOn(f, "cows", 600, Nowhere, everywhere)}
-	guesses := []Standing{Guess(leys), Guess(leys), Guess(leys)}
+	guesses := []Standing{Guess(leys, 5000), Guess(leys, 5000), Guess(leys, 5000)}
 	day := func(d int, h int) time.Time { return time.Date(2026, 5, d, h, 0, 0, 0, time.UTC) }
 	stays := []Stay{{0, 0, day(10, 8), day(12, 8)}, {0, 1, day(12, 8), time.Time{}}}
 	measured := []Measured{{Paddock: 0, At: day(9, 9), Mass: 2600, HalfWidth: 200, Shared: 100}, {Paddock: 1, At: day(9, 9), Mass: 2400, HalfWidth: 200, Shared: 100},
@@ -311,7 +312,7 @@ func TestFeedUntilAndCover(t *testing.T) {
 	standing := []Standing{s, s, s, {Mass: 9000, Guessed: true}}
 	plan := Schedule(f, nil, standing, nil, start, start.Add(10*24*time.Hour))
 	empty := make([][]TracePoint, 4)
-	cover := Cover(f, []bool{true, true, false, true}, standing, empty, plan.Trace, start, start, start.Add(7*24*time.Hour))
+	cover := Cover(f, []bool{true, true, false, true}, standing, empty, plan.Trace, Foresee(f, []bool{true, true, false, true}, standing, plan), start, start, start.Add(7*24*time.Hour))
 	require.Len(t, cover, 8)
 	assert.InDelta(t, 2600, cover[0].Cover, 1e-9, "guessed paddocks and ground outside the rotation stay out")
 	assert.Greater(t, cover[0].HalfWidth, 200.0, "the meter's own error does not average away")
@@ -322,7 +323,7 @@ func TestFeedUntilAndCover(t *testing.T) {
 
 func TestWeatherAndLearnedFactorDriveGrowth(t *testing.T) {
 	f := farmOf(2, 2)
-	guesses := []Standing{Guess(leys), Guess(leys)}
+	guesses := []Standing{Guess(leys, 5000), Guess(leys, 5000)}
 	var measured []Measured
 	truth := 1600.0
 	for w := range 8 {
@@ -337,7 +338,7 @@ func TestWeatherAndLearnedFactorDriveGrowth(t *testing.T) {
 	assert.Less(t, stopped.Factor, slow.Factor)
 	assert.Greater(t, f.DaysTo(0, slow, 4500, until), f.DaysTo(0, Standing{Mass: slow.Mass}, 4500, until), "and so it takes longer to come")
 	dry := f
-	dry.Weather = Steady(0.3)
+	dry.Weather = map[weather.Grass]Daily{"": Steady(0.3)}
 	assert.Less(t, Recount(dry, nil, guesses, nil, measured[:2], start, until).Mass[0], Recount(f, nil, guesses, nil, measured[:2], start, until).Mass[0])
 }
 
@@ -350,7 +351,7 @@ func BenchmarkEstimates400x3Years(b *testing.B) {
 	var stays []Stay
 	from := start.AddDate(-3, 0, 0)
 	for p := range guesses {
-		guesses[p] = Guess(leys)
+		guesses[p] = Guess(leys, 5000)
 		for w := range 78 {
 			measured = append(measured, Measured{Paddock: p, At: from.AddDate(0, 0, 14*w), Mass: 1500 + float64((p*31+w*577)%1500), HalfWidth: 300, Shared: 200})
 		}

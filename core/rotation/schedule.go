@@ -48,6 +48,7 @@ type Visit struct {
 	Leaves       *grazing.Reason   // why they leave when they do; nil: the plan ends
 	Held         time.Time         // from when they are held and fed, since nothing that is rested has feed; zero: they are not
 	Needs        grazing.RestClock // rest it needs after they leave, and which clock sets it
+	Limits       grazing.Limits    // that hold for this stay
 }
 
 // Plan is a schedule with what it does to every paddock.
@@ -139,12 +140,15 @@ type hold struct {
 
 // begin opens a visit of a mob.
 func (s *scheduler) begin(m, p int, enter time.Time, pinned bool, instead []Alternative) {
-	l := s.mobs[m].Limits[p]
+	l := s.mobs[m].Limits[p].Entered(s.mass[p])
+	if p == s.mobs[m].In && enter.Equal(s.mobs[m].Since) {
+		l = s.mobs[m].Limits[p] // what they found when they came in is behind them
+	}
 	rest := s.standing[p].Rest(enter)
 	state, reasons := s.farm.Readiness(p, s.look(m, p), l)
 	s.open[m] = len(s.visits)
 	s.visits = append(s.visits, Visit{Mob: m, Paddock: p, Enter: enter, Pinned: pinned, MassIn: s.mass[p], Rest: rest,
-		Feed: math.Max(0, s.mass[p]-l.Residual) * s.farm.Paddocks[p].AreaHa * l.U, State: state, Reasons: reasons, Instead: instead})
+		Feed: math.Max(0, s.mass[p]-l.Residual) * s.farm.Paddocks[p].AreaHa * l.U, State: state, Reasons: reasons, Instead: instead, Limits: l})
 	s.enter(m, p)
 }
 
@@ -152,7 +156,7 @@ func (s *scheduler) begin(m, p int, enter time.Time, pinned bool, instead []Alte
 func (s *scheduler) end(m int, at time.Time) {
 	v := &s.visits[s.open[m]]
 	s.settle(v.Paddock)
-	pad, l := s.farm.Paddocks[v.Paddock], s.mobs[m].Limits[v.Paddock]
+	pad, l := s.farm.Paddocks[v.Paddock], v.Limits
 	v.Leave, v.MassOut = at, s.mass[v.Paddock]
 	v.Demand, v.Eaten = s.wanted[m], s.eaten[m]
 	v.Short = math.Max(0, v.Demand-v.Eaten)
@@ -177,7 +181,7 @@ func (s *scheduler) end(m int, at time.Time) {
 // the stay; so does an explicit leave.
 func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 	v := s.visits[s.open[m]]
-	p, l := v.Paddock, s.mobs[m].Limits[v.Paddock]
+	p, l := v.Paddock, v.Limits
 	limit := s.to.Add(time.Hour)
 	for k := range s.pins {
 		for _, pin := range s.pins[k] {
@@ -194,11 +198,11 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 		return limit
 	}
 	// What is carried forward is this paddock alone, by the growth learned there, the weather, and all who stand in it.
-	around := &almanac{midnights: s.days.midnights, curve: s.days.curve[p : p+1], share: s.days.share, sum: s.days.sum}
+	around := &almanac{midnights: s.days.midnights, curve: s.days.curve[p : p+1], share: s.days.share, sum: s.days.sum, dying: s.days.dying}
 	var company []Mob
 	for k, in := range s.in {
 		if in == p {
-			company = append(company, Mob{Limits: s.mobs[k].Limits[p : p+1]})
+			company = append(company, Mob{Limits: []grazing.Limits{s.visits[s.open[k]].Limits}})
 			around.demand = append(around.demand, s.days.demand[k])
 		}
 	}
@@ -327,7 +331,7 @@ func (s *scheduler) look(m, p int) grazing.Look {
 		occupied = occupied || (k != m && in == p)
 	}
 	pad := s.farm.Paddocks[p]
-	look := grazing.Look{Mass: s.mass[p], Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
+	look := grazing.Look{Mass: s.mass[p], Half: s.standing[p].HalfWidth, Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
 		DaysToGo: s.days.daysTo(p, pad, s.factor[p], s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
 	pad.see(&look, s.now, s.farm.Location)
 	return look
@@ -356,7 +360,7 @@ func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 		if !rested(look, l) || s.mass[p] <= l.Residual {
 			continue
 		}
-		score := (s.mass[p] - l.Residual) / (l.Entry - l.Residual)
+		score := (s.mass[p] - l.Residual) / (l.Entry - l.Residual) // by the school's own residual: a share of more is more
 		if from != Nowhere {
 			here := s.farm.Paddocks[from]
 			score -= 0.15 * math.Hypot(pad.X-here.X, pad.Y-here.Y) / 1000

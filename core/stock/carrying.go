@@ -1,7 +1,7 @@
 package stock
 
 import (
-	"fmt"
+	"time"
 
 	"fjell/core/quantity"
 	"fjell/core/working"
@@ -9,8 +9,9 @@ import (
 
 // Growing is what a piece of land is expected to grow, month by month, January first.
 type Growing struct {
-	AreaHa float64
-	Months [12]float64 // kg DM/ha grown in each month
+	AreaHa  float64
+	Months  [12]float64 // kg DM/ha grown in each month while it is open to stock
+	Harvest float64     // share of that which those who graze it get hold of
 }
 
 // Carrying is a first look at whether the land carries the stock: what grows and can be eaten against what is eaten.
@@ -20,29 +21,43 @@ type Carrying struct {
 	Eaten    [12]float64    `json:"eaten_kg_dm"`
 	Figure   working.Figure `json:"figure"` // eaten as a share of what can be eaten
 	Short    []int          `json:"short_months" nullable:"false"`
+	From     string         `json:"from"` // first day of the twelve months it covers
 	Severity string         `json:"severity" enum:"carries,close,short"`
-	Sentence string         `json:"sentence"`
+	Sentence string         `json:"sentence"` // its {symbols} stand for the figures
+	Figures  []working.Term `json:"figures" nullable:"false"`
+}
+
+// say adds to the sentence; figures are shown in the farm's units where it is read.
+func (c *Carrying) say(text string, figures ...working.Term) {
+	c.Sentence += text
+	c.Figures = append(c.Figures, figures...)
+}
+
+// covers says which twelve months were counted.
+func covers(from time.Time) string {
+	return "from " + from.Format("2 January 2006") + " to " + from.AddDate(1, 0, -1).Format("2 January 2006")
 }
 
 var monthNames = [12]string{"January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"}
 
-// Carries compares a year's demand from pasture with what the land is expected to grow, of which stock get hold of a
-// share (the harvest efficiency, of all that grows). It is a first warning and no budget: feed standing from one month
-// to the next, hay and winter feed are left out.
-func Carries(land []Growing, eaten [12]float64, harvest float64) Carrying {
-	out := Carrying{Eaten: eaten, Short: []int{}, Severity: "carries"}
-	grown, area, need := 0.0, 0.0, 0.0
+// Carries compares the demand from pasture of twelve months, from a first day on, with what the land is expected to grow, of which
+// stock get hold of a share (the harvest efficiency, of all that grows, of those who graze it). It is a first warning and no
+// budget: feed standing from one month to the next, hay and winter feed are left out.
+func Carries(land []Growing, eaten [12]float64, from time.Time) Carrying {
+	out := Carrying{Eaten: eaten, Short: []int{}, Figures: []working.Term{}, Severity: "carries", From: from.Format(time.DateOnly)}
+	grown, eatable, area, need := 0.0, 0.0, 0.0, 0.0
 	for _, g := range land {
 		area += g.AreaHa
 		for m := range out.Grown {
 			out.Grown[m] += g.AreaHa * g.Months[m]
+			out.Eatable[m] += g.AreaHa * g.Months[m] * g.Harvest
 		}
 	}
 	worst, missing := -1, 0.0
 	for m := range out.Grown {
 		grown += out.Grown[m]
 		need += eaten[m]
-		out.Eatable[m] = out.Grown[m] * harvest
+		eatable += out.Eatable[m]
 		if gap := eaten[m] - out.Eatable[m]; gap > 0.02*eaten[m] {
 			out.Short = append(out.Short, m+1)
 			if gap > missing {
@@ -50,33 +65,37 @@ func Carries(land []Growing, eaten [12]float64, harvest float64) Carrying {
 			}
 		}
 	}
-	eatable := grown * harvest
-	share := 0.0
+	share, harvest := 0.0, 0.0
+	if grown > 0 {
+		harvest = eatable / grown
+	}
 	if eatable > 0 {
 		share = need / eatable
 	}
-	out.Figure = working.Of("yearly yield of each sward, parted by its curve, in an ordinary year; closed ground is not counted; the stock as planned",
+	out.Figure = working.Of("yearly yield of each sward, parted by its curve, in an ordinary year; ground is counted while it is open; the stock as planned, "+covers(from),
 		working.New("Grows in the year", "Σ ( g × a )", grown, quantity.Kilogram, working.T("a", "area counted", area, quantity.Hectare)),
 		working.New("Of that, stock get hold of", "G × H", eatable, quantity.Kilogram, working.T("G", "grown", grown, quantity.Kilogram),
-			working.T("H", "harvest efficiency, of all that grows", harvest, quantity.Share)),
+			working.T("H", "harvest efficiency, of all that grows, of those who graze it", harvest, quantity.Share)),
 		working.New("Eaten, of what can be eaten", "E ÷ F", share, quantity.Share, working.T("E", "eaten from pasture in the year", need, quantity.Kilogram),
 			working.T("F", "can be eaten", eatable, quantity.Kilogram)))
 	switch {
 	case need == 0:
-		out.Sentence = "No stock eat from this land yet."
+		out.say("No stock eat from this land yet.")
 	case eatable == 0:
-		out.Severity, out.Sentence = "short", "No land is drawn yet: nothing grows for them."
+		out.Severity = "short"
+		out.say("No land is drawn yet: nothing grows for them.")
 	case share > 1:
 		out.Severity = "short"
-		out.Sentence = fmt.Sprintf("They eat more in the year than this land grows for them: %.0f t of %.0f t are missing. Fewer head, fewer weeks out, or feed from elsewhere.", (need-eatable)/1000, need/1000)
+		out.say("They eat more in the year than this land grows for them: {gap} of {need} are missing. Fewer head, fewer weeks out, or feed from elsewhere.",
+			working.T("gap", "missing", need-eatable, quantity.Kilogram), working.T("need", "eaten in the year", need, quantity.Kilogram))
 	case share > 0.85:
 		out.Severity = "close"
-		out.Sentence = "It carries them in an ordinary year with little to spare: a dry one would not."
+		out.say("It carries them in an ordinary year with little to spare: a dry one would not.")
 	default:
-		out.Sentence = "It carries them in an ordinary year."
+		out.say("It carries them in an ordinary year.")
 	}
 	if worst >= 0 && eatable > 0 {
-		out.Sentence += fmt.Sprintf(" The widest gap is in %s, %.0f t: what grew before, or hay, must cover it.", monthNames[worst], missing/1000)
+		out.say(" The widest gap is in "+monthNames[worst]+", {month}: what grew before, or hay, must cover it.", working.T("month", "missing in that month", missing, quantity.Kilogram))
 	}
 	return out
 }

@@ -53,6 +53,25 @@ type Change struct {
 	DailyGainKg float64
 	LUPerHead   float64
 	MostKg      float64
+	Young       *Young
+	BornWith    float64
+}
+
+// Young says by what age young at foot eat grass.
+type Young struct {
+	BirthKg     float64 // live weight at birth
+	From, Fully float64 // days of age up to which they live on milk alone, and from which they eat all that their class does
+	UsualKg     float64 // weight at which the usual share holds
+	Most        float64 // share of live weight a day that none eats more than
+}
+
+// grazing is how much of what it will eat young eat at a weight, 0…1, by the age that their gain says it is.
+func (y *Young) grazing(weight, gain float64) float64 {
+	if gain <= 0 {
+		return 1
+	}
+	age := (weight - y.BirthKg) / gain
+	return math.Min(1, math.Max(0, (age-y.From)/(y.Fully-y.From)))
 }
 
 // Event is a dated event in the life of stock, planned or real.
@@ -86,8 +105,18 @@ type Group struct {
 	Class       Class
 	LUPerHead   float64
 	MostKg      float64 // weight at which growth ends; 0: no end
+	Young       *Young  // nil: not at foot
+	BornWith    float64 // kg that leave a mother with her young; 0: she is not in late pregnancy
 	Supplements []Supplement
 }
+
+// Stretch is a number of days, from one until before another.
+type Stretch struct {
+	From  int
+	Until *int // nil: on
+}
+
+func (s Stretch) holds(day int) bool { return day >= s.From && (s.Until == nil || day < *s.Until) }
 
 // span is a group between two events.
 type span struct {
@@ -98,7 +127,25 @@ type span struct {
 	gain      float64
 	lu        float64
 	most      float64
+	young     *Young
+	told      float64 // weight at which share holds, of young
+	bornWith  float64
 	reference string
+}
+
+// shareOn is what they eat a day at a weight, as a share of it: young by their age.
+func (s span) shareOn(weight float64) float64 {
+	y := s.young
+	if y == nil {
+		return s.share
+	}
+	told := y.grazing(s.told, s.gain)
+	if told == 0 {
+		if told = y.grazing(y.UsualKg, s.gain); told == 0 {
+			told = 1
+		}
+	}
+	return math.Min(math.Max(y.Most, s.share), s.share/told*y.grazing(weight, s.gain))
 }
 
 func (s span) weightOn(day int) float64 {
@@ -112,7 +159,8 @@ func (s span) weightOn(day int) float64 {
 // Herd is all groups of a farm with what happens to them, day by day.
 type Herd struct {
 	Groups []Group
-	Events []Event // in the order in which they count
+	Events []Event              // in the order in which they count
+	Housed map[string][]Stretch // by mob: they eat no grass
 	spans  [][]span
 	index  map[string]int
 }
@@ -144,7 +192,7 @@ func KeepWhatFits(groups []Group, events []Event) (*Herd, []Misfit) {
 	for i, g := range groups {
 		c := g.Class
 		h.index[g.ID] = i
-		h.spans[i] = []span{{g.From, c.Count, c.LiveWeightKg, c.IntakeShare, c.DailyGainKg, g.LUPerHead, g.MostKg, c.ReferenceID}}
+		h.spans[i] = []span{{g.From, c.Count, c.LiveWeightKg, c.IntakeShare, c.DailyGainKg, g.LUPerHead, g.MostKg, g.Young, c.LiveWeightKg, g.BornWith, c.ReferenceID}}
 	}
 	sort.SliceStable(h.Events, func(a, b int) bool {
 		x, y := h.Events[a], h.Events[b]
@@ -218,8 +266,11 @@ func (h *Herd) apply(e *Event) {
 	}
 	if e.Into != "" {
 		s := h.last(e.Into, e.Day)
-		if e.WeightKg != nil {
+		switch {
+		case e.WeightKg != nil:
 			weight = *e.WeightKg
+		case e.Kind == Birth && s.young != nil:
+			weight = s.young.BirthKg
 		}
 		if weight <= 0 {
 			weight = s.weight
@@ -234,6 +285,10 @@ func (h *Herd) apply(e *Event) {
 	}
 	s := h.last(e.Of, e.Day)
 	switch e.Kind {
+	case Birth: // calf or lambs, fluids and membranes leave her
+		if s.head > 0 {
+			s.weight -= math.Min(s.bornWith, s.weight/2) * math.Min(1, e.Head/s.head)
+		}
 	case Muster:
 		s.head = e.Head
 	case Weigh:
@@ -243,6 +298,7 @@ func (h *Herd) apply(e *Event) {
 		}
 	}
 	if c := e.Change; c != nil {
+		s.young, s.told, s.bornWith = c.Young, s.weight, c.BornWith
 		s.reference, s.share, s.gain, s.lu, s.most = c.ReferenceID, c.IntakeShare, c.DailyGainKg, c.LUPerHead, c.MostKg
 		if s.most > 0 {
 			s.most = math.Max(s.most, s.weight)
@@ -271,7 +327,7 @@ func (h *Herd) ClassOn(id string, day int) (c Class, ok bool) {
 		return c, false
 	}
 	c = h.Groups[i].Class
-	c.Count, c.LiveWeightKg, c.IntakeShare, c.DailyGainKg, c.ReferenceID = s.head, s.weightOn(day), s.share, s.gain, s.reference
+	c.Count, c.LiveWeightKg, c.IntakeShare, c.DailyGainKg, c.ReferenceID = s.head, s.weightOn(day), s.shareOn(s.weightOn(day)), s.gain, s.reference
 	kg, sigma := h.Groups[i].fed(day)
 	c.SupplementKg, c.Substitution = kg, &sigma
 	return c, true
@@ -362,4 +418,14 @@ func (h *Herd) Ledger(belongs func(Group) bool, from, until int) Ledger {
 		}
 	}
 	return l
+}
+
+// countSlip is how many times as many, or as few, a count may find before it is read back: fewer than it takes for a digit too
+// many or a dozen taken for a head. Assumption, ours.
+const countSlip = 3
+
+// CountStrange tells whether a count lies so far from what is on the books that it is more likely a slip: animals come by
+// purchase and birth, and go by sale, each of which is an event of its own. None left is no slip.
+func CountStrange(onBooks, counted float64) bool {
+	return onBooks > 0 && counted > 0 && (counted > countSlip*onBooks || onBooks > countSlip*counted)
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -143,22 +144,23 @@ func TestIntakeSaidBothWays(t *testing.T) {
 }
 
 func TestCarryingNamesTheMonthThatIsShort(t *testing.T) {
-	land := []Growing{{AreaHa: 10, Months: [12]float64{3: 500, 4: 1800, 5: 1800, 6: 1200, 7: 900, 8: 600}}}
+	year := time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)
+	land := []Growing{{AreaHa: 10, Harvest: 0.6, Months: [12]float64{3: 500, 4: 1800, 5: 1800, 6: 1200, 7: 900, 8: 600}}}
 	var eaten [12]float64
 	for m := 4; m < 9; m++ {
 		eaten[m] = 6000
 	}
-	c := Carries(land, eaten, 0.6)
+	c := Carries(land, eaten, year)
 	assert.Equal(t, "carries", c.Severity)
 	assert.Equal(t, []int{8, 9}, c.Short)
 	assert.Contains(t, c.Sentence, "September")
 	for m := range eaten {
 		eaten[m] *= 2
 	}
-	c = Carries(land, eaten, 0.6)
+	c = Carries(land, eaten, year)
 	assert.Equal(t, "short", c.Severity)
 	assert.InDelta(t, 60000/(68000*0.6), c.Figure.Value, 1e-9)
-	assert.Equal(t, "short", Carries(nil, eaten, 0.6).Severity)
+	assert.Equal(t, "short", Carries(nil, eaten, year).Severity)
 }
 
 // A farm of twenty mobs, with three years of events.
@@ -184,4 +186,12 @@ func BenchmarkDemand20Mobs3Years(b *testing.B) {
 		}
 		h.Series(spring, spring+1095)
 	}
+}
+
+func TestASixfoldHeadCountIsASlip(t *testing.T) {
+	assert.True(t, CountStrange(48, 288))
+	assert.True(t, CountStrange(288, 48), "and the other way")
+	assert.False(t, CountStrange(48, 96), "twins")
+	assert.False(t, CountStrange(48, 0), "gone is said, not slipped into")
+	assert.False(t, CountStrange(0, 48))
 }

@@ -25,7 +25,57 @@ func (h *Herd) point(group int, s *span, day int) Point {
 	}
 	w := s.weightOn(day)
 	kg, sigma := h.Groups[group].fed(day)
-	return Point{s.head, s.head * w, s.head * math.Max(0, w*s.share-sigma*kg), s.head * w / AnimalUnitKg, s.head * s.lu}
+	eaten := s.head * math.Max(0, w*s.shareOn(w)-sigma*kg)
+	if h.HousedOn(h.Groups[group].Mob, day) {
+		eaten = 0
+	}
+	return Point{s.head, s.head * w, eaten, s.head * w / AnimalUnitKg, s.head * s.lu}
+}
+
+// HousedOn tells whether a mob stands in the house on a day, where it eats no grass.
+func (h *Herd) HousedOn(mob string, day int) bool {
+	for _, s := range h.Housed[mob] {
+		if s.holds(day) {
+			return true
+		}
+	}
+	return false
+}
+
+// lateDays is how long late pregnancy, the last part in which a mother is counted by a class of its own, lasts at most, by species.
+// Others: as cattle. Assumption, ours: a third of the usual gestation and a few weeks more.
+var lateDays = map[string]int{"sheep": 70, "goats": 70, "deer": 90, "reindeer": 90, "pigs": 50, "geese": 0}
+
+// Overdue is for how many days mothers of a species have been in late pregnancy on a day, where that is longer than it lasts: the
+// birth is likely to have been forgotten.
+func (h *Herd) Overdue(id, species string, day int) (days int, overdue bool) {
+	most, ok := lateDays[species]
+	if !ok {
+		most = 115
+	}
+	since, pregnant := h.PregnantSince(id, day)
+	return day - since, pregnant && day-since > most
+}
+
+// PregnantSince is the day on which a group came into late pregnancy, where it is in it on a day still.
+func (h *Herd) PregnantSince(id string, day int) (since int, pregnant bool) {
+	i, ok := h.index[id]
+	if !ok {
+		return 0, false
+	}
+	for _, s := range h.spans[i] {
+		if s.from > day {
+			break
+		}
+		if was := pregnant; s.bornWith > 0 && s.head > 0 {
+			if pregnant = true; !was {
+				since = s.from
+			}
+		} else {
+			pregnant = false
+		}
+	}
+	return since, pregnant
 }
 
 // Series is every group on every day from one until before another.

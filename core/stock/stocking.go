@@ -19,6 +19,33 @@ type StockingIn struct {
 	OpenAreaHa   float64   `json:"open_area_ha"`
 }
 
+// Season is how long a stocking rate holds: days out at grass in the year.
+type Season struct {
+	AnimalUnits float64
+	AreaHa      float64
+	Days        float64
+}
+
+// monthDays is the month by which animal unit months are counted: a twelfth of a year.
+const monthDays = 365.25 / 12
+
+// PerAnimalUnit is the ground to each animal unit, ha.
+func (s Season) PerAnimalUnit(source string) working.Figure {
+	each := s.AreaHa / s.AnimalUnits
+	return working.Of(source, working.New("Ground to each animal unit", "A ÷ U", each, quantity.HectarePerAU, working.T("A", "ground of the whole season", s.AreaHa, quantity.Hectare),
+		working.T("U", "animal units", s.AnimalUnits, quantity.AnimalUnits)))
+}
+
+// Months is what the season takes of the ground, in animal unit months to the hectare.
+func (s Season) Months(source string) working.Figure {
+	months := s.AnimalUnits * s.Days / monthDays
+	return working.Of(source,
+		working.New("Animal unit months", "U × d ÷ m", months, quantity.AUMonths, working.T("U", "animal units", s.AnimalUnits, quantity.AnimalUnits),
+			working.T("d", "days out at grass", s.Days, quantity.Day), working.T("m", "days of a month", monthDays, quantity.Day)),
+		working.New("To the hectare", "M ÷ A", months/s.AreaHa, quantity.AUMonthsPerHa, working.T("M", "animal unit months", months, quantity.AUMonths),
+			working.T("A", "ground of the whole season", s.AreaHa, quantity.Hectare)))
+}
+
 // StockingOut holds the rate in three measures and the density.
 type StockingOut struct {
 	HeadPerHa       float64 `json:"head_per_ha"`
@@ -34,7 +61,7 @@ func Stocking(in StockingIn) (StockingOut, []working.Step, error) {
 	}
 	if in.OpenAreaHa > in.SeasonAreaHa {
 		return StockingOut{}, nil, quantity.Refuse("open_area_ha", in.OpenAreaHa,
-			"the ground open now cannot be more than the season's %g ha", in.SeasonAreaHa)
+			"the ground open now cannot be more than the season's %s", quantity.Said{Value: in.SeasonAreaHa, Unit: quantity.Hectare})
 	}
 	head, weight := 0.0, 0.0
 	for _, a := range in.Animals {

@@ -23,6 +23,6 @@ func TestDrySoilHoldsOn(t *testing.T) {
 
 func TestWarmthByDegrees(t *testing.T) {
 	for mean, want := range map[float64]float64{3: 0, 4: 0, 8.5: 0.5, 13: 1, 20: 1, 26.5: 0.5, 33: 0} {
-		assert.InDelta(t, want, Warmth(mean), 1e-9, "%g °C", mean)
+		assert.InDelta(t, want, Warmth(Cool, mean), 1e-9, "%g °C", mean)
 	}
 }

@@ -121,46 +121,11 @@ func (b Bucket) TooWet(wetness string) bool {
 	return b.Over > limit
 }
 
-// Warmth is how freely cool-season grass grows at a mean temperature, 0…1: nothing below 4 °C, all from 13 to 20, nothing
-// above 33.
-func Warmth(mean float64) float64 {
-	switch {
-	case mean <= 4 || mean >= 33:
-		return 0
-	case mean < 13:
-		return (mean - 4) / 9
-	case mean <= 20:
-		return 1
-	}
-	return (33 - mean) / 13
-}
-
-// Normal is the mean temperature of a day in an ordinary year, by latitude: what a place with no record is taken to
-// have. The warmest day comes four weeks after midsummer.
-func Normal(latitude float64, dayOfYear int) float64 {
-	away := math.Abs(latitude)
-	middle, swing := 29-0.4*away, 0.17*away
-	if latitude < 0 {
-		dayOfYear += 183
-	}
-	return middle + swing*math.Cos(2*math.Pi*float64(dayOfYear-200)/365)
-}
-
-// Departure is growth against an ordinary year's at this season: the growth curve holds the ordinary warmth already,
-// so that only the difference counts. It stays between a third and one and a half.
-func Departure(mean, normal float64) float64 {
-	usual := Warmth(normal)
-	if usual < 0.1 {
-		usual = 0.1
-	}
-	return math.Min(1.5, math.Max(1.0/3, (Warmth(mean)+0.1)/(usual+0.1)))
-}
-
 // Known is the weather of successive days from a first one on, with what it did.
 type Known struct {
-	First    int // day number of the first
-	Days     []Reckoned
-	Latitude float64
+	First int // day number of the first
+	Days  []Reckoned
+	soil  []float64 // moisture of the days after the last, see ahead
 }
 
 // Reckoned is a day with the soil and the warmth after it.
@@ -170,24 +135,31 @@ type Reckoned struct {
 	Thirst   float64
 	Soil     Bucket
 	Moisture float64
-	Warmth   float64 // Departure of the week's mean
+	Week     float64 // °C, mean of the week
+	Normal   float64 // °C, of an ordinary year
 	Filled   bool    // nobody wrote this day down: no rain, ordinary warmth
 }
 
+// Warmth is how the week's warmth bears on a kind of grass, against an ordinary year's.
+func (r Reckoned) Warmth(kind Grass) float64 { return Departure(kind, r.Week, r.Normal) }
+
+// Growth is moisture times warmth.
+func (r Reckoned) Growth(kind Grass) float64 { return r.Moisture * r.Warmth(kind) }
+
 // Reckon carries the bucket through days, given by number since 1970. A day that is missing is one nobody looked at: it brings
 // what it takes, the soil goes back towards the ordinary, it is of ordinary warmth, and it is marked. dayOfYear turns a number into a day of the year.
-func Reckon(days map[int]Day, first, last int, latitude, holds float64, dayOfYear func(int) int) Known {
-	k := Known{First: first, Latitude: latitude}
+func Reckon(days map[int]Day, first, last int, place Climate, holds float64, dayOfYear func(int) int) Known {
+	k := Known{First: first}
 	soil := NewBucket(holds)
 	var week []float64
 	for n := first; n <= last; n++ {
 		d, ok := days[n]
 		doy := dayOfYear(n)
-		normal := Normal(latitude, doy)
+		normal := place.Normal(doy)
 		if !ok {
 			d = Day{Mean: normal}
 		}
-		r := Reckoned{Day: d, Number: n, Thirst: Thirst(d, latitude, doy), Filled: !ok}
+		r := Reckoned{Day: d, Number: n, Thirst: Thirst(d, place.Latitude, doy), Filled: !ok}
 		if ok {
 			soil.Pass(d.Rain, r.Thirst)
 		} else {
@@ -200,45 +172,75 @@ func Reckon(days map[int]Day, first, last int, latitude, holds float64, dayOfYea
 		for _, t := range week {
 			mean += t / float64(len(week))
 		}
-		r.Soil, r.Moisture, r.Warmth = soil, soil.Moisture(), Departure(mean, normal)
+		r.Soil, r.Moisture, r.Week, r.Normal = soil, soil.Moisture(), mean, normal
 		k.Days = append(k.Days, r)
+	}
+	// Past the last day the soil stays as it is until rain: of the rain to come, what an ordinary day takes is expected.
+	for n := last + 1; n <= last+aheadDays && soil.Moisture() < 1; n++ {
+		doy := dayOfYear(n)
+		usual := Thirst(Day{Mean: place.Normal(doy)}, place.Latitude, doy)
+		soil.Pass(math.Max(usual, leastRain), usual)
+		k.soil = append(k.soil, soil.Moisture())
 	}
 	return k
 }
 
-// fade is how many days what is known of soil and warmth goes on to matter, past the last day on record.
+// leastRain is what is expected of a day at least, mm, also when the air takes less: winters fill soils. Assumption, ours.
+const leastRain = 1.0
+
+// aheadDays is how far past the last day on record the soil is followed.
+const aheadDays = 300
+
+// moisture is the share of growth that the soil lets through on a day after the last one on record.
+func (k *Known) moisture(since int) float64 {
+	if since <= len(k.soil) {
+		return k.soil[since-1]
+	}
+	if n := len(k.soil); n > 0 {
+		return k.soil[n-1]
+	}
+	return k.Days[len(k.Days)-1].Moisture
+}
+
+// fade is how many days what is known of soil and warmth goes on to matter where nobody looked: assumption, ours.
 const fade = 14.0
 
-// Growth is moisture times warmth on a day. Past the last day on record both go back to the ordinary, by half in about
-// ten days; before the first they are 1.
-func (k *Known) Growth(number int) float64 {
+// Growth is moisture times warmth on a day, for a kind of grass. Past the last day on record the soil takes in the rain of ordinary
+// days, and warmth goes back to the ordinary, by half in about ten days; before the first both are 1.
+func (k *Known) Growth(kind Grass, number int) float64 {
 	if k == nil || len(k.Days) == 0 || number < k.First {
 		return 1
 	}
 	if i := number - k.First; i < len(k.Days) {
-		return k.Days[i].Moisture * k.Days[i].Warmth
+		return k.Days[i].Growth(kind)
 	}
 	last := k.Days[len(k.Days)-1]
-	return 1 + (last.Moisture*last.Warmth-1)*math.Exp(-float64(number-last.Number)/fade)
+	since := number - last.Number
+	return k.moisture(since) * (1 + (last.Warmth(kind)-1)*math.Exp(-float64(since)/fade))
 }
 
 // GrowthFigure is Growth on a day with its working.
-func (k *Known) GrowthFigure(number int) working.Figure {
+func (k *Known) GrowthFigure(kind Grass, number int) working.Figure {
 	if k == nil || len(k.Days) == 0 {
 		return working.Of("no weather on record", working.New("Growth, of an ordinary year's", "1", 1, quantity.Share))
 	}
 	d := k.Days[max(0, min(number-k.First, len(k.Days)-1))]
-	known := d.Moisture * d.Warmth
+	moisture, warmth := d.Moisture, d.Warmth(kind)
 	steps := []working.Step{
 		working.New("Moisture, at most all", "W ÷ ( C ÷ 2 )", d.Moisture, quantity.Share, working.T("W", "water within reach of roots", d.Soil.Water, quantity.Millimetre),
 			working.T("C", "what the soil holds", d.Soil.Holds, quantity.Millimetre)),
-		working.New("Warmth of the week, against the season's ordinary", "w", d.Warmth, quantity.Share, working.T("w", "from a third to one and a half", d.Warmth, quantity.Share)),
-		working.New("Growth, of an ordinary year's", "m × w", known, quantity.Share, working.T("m", "moisture", d.Moisture, quantity.Share), working.T("w", "warmth", d.Warmth, quantity.Share)),
+		working.New("Warmth of the week, against the season's ordinary", "w", warmth, quantity.Share, working.T("w", "from a third to one and a half", warmth, quantity.Share)),
 	}
 	if since := number - d.Number; since > 0 {
-		steps = append(steps, working.New("Faded since the last day on record", "1 + ( g − 1 ) × f", k.Growth(number), quantity.Share,
-			working.T("g", "growth on that day", known, quantity.Share), working.T("f", "what is left of it", math.Exp(-float64(since)/fade), quantity.Share)))
+		left := math.Exp(-float64(since) / fade)
+		moisture = k.moisture(since)
+		steps = append(steps, working.New("Moisture since, with ordinary rain", "m", moisture, quantity.Share, working.T("m", "days after the last on record", moisture, quantity.Share)),
+			working.New("Warmth since, going back to the ordinary", "1 + ( w − 1 ) × f", 1+(warmth-1)*left, quantity.Share, working.T("w", "warmth on the last day", warmth, quantity.Share),
+				working.T("f", "what is left of it", left, quantity.Share)))
+		warmth = 1 + (warmth-1)*left
 	}
+	steps = append(steps, working.New("Growth, of an ordinary year's", "m × w", moisture*warmth, quantity.Share, working.T("m", "moisture", moisture, quantity.Share),
+		working.T("w", "warmth", warmth, quantity.Share)))
 	return working.Of("rain, temperature and sun as they are on record", steps...)
 }
 

@@ -8,6 +8,8 @@ import (
 	"pgregory.net/rapid"
 )
 
+var north = Climate{Latitude: 61}
+
 func sun(h float64) *float64 { return &h }
 
 func TestBucketKeepsItsWater(t *testing.T) {
@@ -60,34 +62,34 @@ func TestThirstFollowsTheYear(t *testing.T) {
 	assert.InDelta(t, 18.8, light, 0.4)
 	_, light = Sky(0, 80)
 	assert.InDelta(t, 12, light, 0.05)
-	assert.InDelta(t, Normal(44, 200), Normal(-44, 200-183+365), 0.1, "the south is half a year off")
+	assert.InDelta(t, Climate{Latitude: 44}.Normal(200), Climate{Latitude: -44}.Normal(200-183+365), 0.1, "the south is half a year off")
 }
 
 func TestOrdinaryWeatherChangesNothing(t *testing.T) {
 	days := map[int]Day{}
 	for n := 100; n < 160; n++ {
-		days[n] = Day{Rain: 4, Mean: Normal(61, n)}
+		days[n] = Day{Rain: 4, Mean: north.Normal(n)}
 	}
-	k := Reckon(days, 100, 159, 61, 0, func(n int) int { return n })
-	assert.InDelta(t, 1, k.Growth(150), 0.12)
-	assert.Equal(t, 1.0, k.Growth(50), "before any record")
+	k := Reckon(days, 100, 159, north, 0, func(n int) int { return n })
+	assert.InDelta(t, 1, k.Growth(Cool, 150), 0.12)
+	assert.Equal(t, 1.0, k.Growth(Cool, 50), "before any record")
 	days[155] = Day{Mean: -2}
-	cold := Reckon(days, 100, 159, 61, 0, func(n int) int { return n })
-	assert.Less(t, cold.Growth(156), k.Growth(156))
-	assert.InDelta(t, 1, cold.Growth(240), 0.01, "what is known of today fades")
+	cold := Reckon(days, 100, 159, north, 0, func(n int) int { return n })
+	assert.Less(t, cold.Growth(Cool, 156), k.Growth(Cool, 156))
+	assert.InDelta(t, 1, cold.Growth(Cool, 240), 0.01, "what is known of today fades")
 	sum, known := k.DegreeDays(150, 155, 0)
 	assert.True(t, known)
 	assert.Positive(t, sum)
 	_, known = k.DegreeDays(150, 170, 0)
 	assert.False(t, known, "nobody knows the weather of days to come")
 	for _, day := range []int{120, 156, 159, 165} {
-		f := cold.GrowthFigure(day)
-		assert.InDelta(t, cold.Growth(day), f.Value, 1e-12, "the working comes to what the plan uses")
+		f := cold.GrowthFigure(Cool, day)
+		assert.InDelta(t, cold.Growth(Cool, day), f.Value, 1e-12, "the working comes to what the plan uses")
 	}
 	var none *Known
-	assert.Equal(t, 1.0, none.GrowthFigure(150).Value)
+	assert.Equal(t, 1.0, none.GrowthFigure(Cool, 150).Value)
 	delete(days, 153)
-	gap := Reckon(days, 100, 159, 61, 0, func(n int) int { return n })
+	gap := Reckon(days, 100, 159, north, 0, func(n int) int { return n })
 	_, known = gap.DegreeDays(150, 155, 0)
 	assert.False(t, known)
 }
@@ -116,10 +118,10 @@ func TestDaysWithoutARecordFadeToOrdinary(t *testing.T) {
 			list[n] = Day{Rain: mm, Mean: 18}
 		}
 		list[40+days] = Day{Mean: 15}
-		k := Reckon(list, 0, 40+days, 61, 90, june)
+		k := Reckon(list, 0, 40+days, north, 90, june)
 		return k.Days[40+days-1]
 	}
-	parched := Reckon(drought, 0, 39, 61, 90, june).Days[39]
+	parched := Reckon(drought, 0, 39, north, 90, june).Days[39]
 	require.Less(t, parched.Moisture, 0.3)
 	assert.Less(t, after(3, nil).Moisture, 0.6, "three days do not end a drought")
 	assert.Greater(t, after(3, nil).Moisture, parched.Moisture, "and do not deepen it, since nobody looked")
@@ -129,5 +131,5 @@ func TestDaysWithoutARecordFadeToOrdinary(t *testing.T) {
 		wet[n] = Day{Rain: 30, Mean: 8}
 	}
 	wet[60] = Day{Mean: 12}
-	assert.Less(t, Reckon(wet, 0, 60, 61, 90, june).Days[59].Soil.Over, 1.0, "nor does it stay wet")
+	assert.Less(t, Reckon(wet, 0, 60, north, 90, june).Days[59].Soil.Over, 1.0, "nor does it stay wet")
 }

@@ -13,7 +13,7 @@ import (
 // things puts on the map what stands on the land besides fences: water, gates, a lane, a zone of thin soil, a second
 // layout that is kept for winter, and contours from heights.
 func (b *builder) things(ctx context.Context) error {
-	at := func(x, y float64) land.Position { return b.plane.Inverse(land.Point{X: x * scale, Y: y * scale}) }
+	at := b.at
 	width := 4.0
 	for _, m := range []ground.NewMark{
 		{Kind: "water", Name: "Sørjordet trough", Path: []land.Position{at(60, 226)}},

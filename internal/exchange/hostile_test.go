@@ -12,6 +12,8 @@ import (
 	"sync/atomic"
 	"testing"
 
+	"fjell/core/quantity"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -83,9 +85,12 @@ func TestNobodyReadsForWhoHasGone(t *testing.T) {
 	for name, read := range map[string]func(ctx context.Context) error{
 		"geojson": features("a.geojson", written("geojson")), "kml": features("a.kml", written("kml")), "kmz": features("a.kmz", archive(t, map[string][]byte{"doc.kml": written("kml")})),
 		"gpx": features("a.gpx", written("gpx")), "shapefile": features("a.zip", written("shapefile")), "corners": features("a.csv", corners.Bytes()),
-		"table":     func(ctx context.Context) error { _, err := ReadTable(ctx, table.Bytes()); return err },
-		"waypoints": func(ctx context.Context) error { _, _, err := ReadWaypoints(ctx, waypoints.Bytes(), noon); return err },
-		"grid":      func(ctx context.Context) error { _, err := ReadHeights(ctx, "a.asc", grid.Bytes(), 4326); return err },
+		"table": func(ctx context.Context) error { _, err := ReadTable(ctx, table.Bytes()); return err },
+		"waypoints": func(ctx context.Context) error {
+			_, _, err := ReadWaypoints(ctx, waypoints.Bytes(), quantity.Centimetre, quantity.Metric, noon)
+			return err
+		},
+		"grid": func(ctx context.Context) error { _, err := ReadHeights(ctx, "a.asc", grid.Bytes(), 4326); return err },
 	} {
 		t.Run(name, func(t *testing.T) {
 			all := waits(t, math.MaxInt64)

@@ -35,13 +35,13 @@ var ReadingColumns = map[string][]string{
 	"time":      {"time", "taken at", "timestamp", "date time", "date", "day", "moment", "tid", "dato"},
 	"latitude":  {"latitude", "lat", "y", "breddegrad"},
 	"longitude": {"longitude", "lon", "lng", "long", "x", "lengdegrad"},
-	"value":     {"height", "height cm", "cm", "reading", "value", "compressed height", "høyde", "mass", "cover"},
+	"value":     {"height", "height cm", "height in", "height inches", "cm", "in", "inches", "reading", "value", "compressed height", "høyde", "mass", "cover"},
 	"paddock":   {"paddock", "name", "skifte"},
 }
 
 // ReadReadings takes readings from a table by the columns that a person chose. Rows that cannot be taken are listed
-// with the reason; latest is the last moment a reading can have.
-func ReadReadings(t Table, columns map[string]int, loc *time.Location, latest time.Time) (out []FileReading, bad []BadRow, err error) {
+// with the reason; unit is that of a reading, and latest the last moment it can have.
+func ReadReadings(t Table, columns map[string]int, unit quantity.Unit, loc *time.Location, latest time.Time) (out []FileReading, bad []BadRow, err error) {
 	col := func(field string) int {
 		if c, ok := columns[field]; ok {
 			return c
@@ -58,7 +58,7 @@ func ReadReadings(t Table, columns map[string]int, loc *time.Location, latest ti
 		return nil, nil, quantity.Refuse("columns.latitude", nil, "say which columns hold latitude and longitude, or which names the paddock")
 	}
 	for row := range t.Rows {
-		r, why := readingOf(t, row, col, loc, latest)
+		r, why := readingOf(t, row, col, unit, loc, latest)
 		if why != "" {
 			bad = append(bad, BadRow{row + 1, why})
 			continue
@@ -68,7 +68,7 @@ func ReadReadings(t Table, columns map[string]int, loc *time.Location, latest ti
 	return out, bad, nil
 }
 
-func readingOf(t Table, row int, col func(string) int, loc *time.Location, latest time.Time) (FileReading, string) {
+func readingOf(t Table, row int, col func(string) int, unit quantity.Unit, loc *time.Location, latest time.Time) (FileReading, string) {
 	r := FileReading{Row: row + 1, Named: t.Text(row, col("paddock"))}
 	at, ok, err := t.Moment(row, col("time"), loc)
 	switch {
@@ -80,7 +80,7 @@ func readingOf(t Table, row int, col func(string) int, loc *time.Location, lates
 		return r, "lies in the future"
 	}
 	r.At = at
-	v, ok, err := t.Number(row, col("value"))
+	v, ok, err := t.Figure(row, col("value"), unit)
 	switch {
 	case err != nil:
 		return r, err.Error()
@@ -110,8 +110,8 @@ func readingOf(t Table, row int, col func(string) int, loc *time.Location, lates
 var firstNumber = regexp.MustCompile(`-?\d+(?:[.,]\d+)?`)
 
 // ReadWaypoints takes readings from the waypoints of a GPX file: the first number in a point's comment, description or
-// name is its reading.
-func ReadWaypoints(ctx context.Context, raw []byte, latest time.Time) (out []FileReading, bad []BadRow, err error) {
+// name is its reading, in the unit that stands beside it or in one of units.
+func ReadWaypoints(ctx context.Context, raw []byte, unit quantity.Unit, units quantity.System, latest time.Time) (out []FileReading, bad []BadRow, err error) {
 	defer func() {
 		if gone := ctx.Err(); gone != nil && err != nil {
 			err = gone
@@ -126,10 +126,10 @@ func ReadWaypoints(ctx context.Context, raw []byte, latest time.Time) (out []Fil
 	}
 	for i, w := range doc.Wpt {
 		r := FileReading{Row: i + 1, At: w.Time, Place: &land.Position{w.Lon, w.Lat}}
-		found := ""
+		found, beside := "", ""
 		for _, text := range []string{w.Cmt, w.Desc, w.Name} {
 			if found == "" {
-				found = firstNumber.FindString(text)
+				found, beside = firstNumber.FindString(text), text
 			}
 		}
 		v, numberErr := strconv.ParseFloat(strings.Replace(found, ",", ".", 1), 64)
@@ -145,7 +145,10 @@ func ReadWaypoints(ctx context.Context, raw []byte, latest time.Time) (out []Fil
 		case math.IsNaN(w.Lat) || math.IsNaN(w.Lon) || math.Abs(w.Lat) > 90 || math.Abs(w.Lon) > 180:
 			bad = append(bad, BadRow{r.Row, "there is no such place on earth"})
 		default:
-			r.Value = v
+			if r.Value, err = stored(v, unit, units, beside); err != nil {
+				bad = append(bad, BadRow{r.Row, err.Error()})
+				continue
+			}
 			out = append(out, r)
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
 
 	"fjell/core/quantity"
 )
@@ -19,6 +20,8 @@ type Table struct {
 	Heads []string
 	Rows  [][]string
 	comma bool // decimals may have a comma
+	// Units are those of figures whose head does not say: "" where nobody has said either, and they are asked about.
+	Units quantity.System
 }
 
 // mostRows is more than anybody keeps by hand.
@@ -111,6 +114,76 @@ func (t Table) Number(row, column int) (v float64, ok bool, err error) {
 		return 0, true, quantity.Refuse(t.head(column), clip(text, 40), "this is not a number")
 	}
 	return v, true, nil
+}
+
+// Units is what a person says of the bare figures of a file.
+type Units string
+
+// Or is what was said, or metric where the farm is; a farm in imperial units gets files in either, so it must say.
+func (u Units) Or(farm quantity.System) quantity.System {
+	if u == "" && farm != quantity.Imperial {
+		return quantity.Metric
+	}
+	return quantity.System(u)
+}
+
+// Figure is a cell as a figure of a unit, as it is stored: in the unit that the column's head names, or in the table's.
+func (t Table) Figure(row, column int, unit quantity.Unit) (v float64, ok bool, err error) {
+	if v, ok, err = t.Number(row, column); !ok || err != nil {
+		return v, ok, err
+	}
+	v, err = stored(v, unit, t.Units, t.head(column))
+	return v, true, err
+}
+
+// stored is a figure of a file in the unit it is kept in: it stands in the system whose unit the words beside it name, or in
+// the one that holds where they name none. Where nobody has said which, and it makes a difference, that is refused.
+func stored(v float64, unit quantity.Unit, system quantity.System, beside string) (float64, error) {
+	metric, err := quantity.ScaleOf(unit, quantity.Metric)
+	if err != nil {
+		return 0, err
+	}
+	imperial, err := quantity.ScaleOf(unit, quantity.Imperial)
+	if err != nil {
+		return 0, err
+	}
+	if said := saidBy(beside, unit); said != "" {
+		system = said
+	}
+	switch {
+	case unit == quantity.Share, metric == imperial:
+		return v, nil
+	case system == quantity.Metric:
+		return metric.Store(v), nil
+	case system == quantity.Imperial:
+		return imperial.Store(v), nil
+	}
+	return 0, quantity.Refuse("units", nil, "say whether “%s” is in %s or in %s", beside, metric.Symbol, imperial.Symbol)
+}
+
+// saidBy is the system whose symbol of a unit stands in the words beside a figure; empty where neither does, or both do the same.
+func saidBy(beside string, unit quantity.Unit) quantity.System {
+	words := strings.FieldsFunc(strings.ToLower(beside), func(r rune) bool { return !unicode.IsLetter(r) && r != '°' && r != '/' })
+	has := func(system quantity.System) bool {
+		scale, err := quantity.ScaleOf(unit, system)
+		if err != nil {
+			return false
+		}
+		symbol := strings.ToLower(strings.Fields(scale.Symbol + " -")[0])
+		for _, w := range words {
+			if w == symbol || w == strings.TrimPrefix(symbol, "°") || w == strings.Split(symbol, "/")[0] {
+				return true
+			}
+		}
+		return false
+	}
+	switch metric, imperial := has(quantity.Metric), has(quantity.Imperial); {
+	case metric && !imperial:
+		return quantity.Metric
+	case imperial && !metric:
+		return quantity.Imperial
+	}
+	return ""
 }
 
 // Moment is a cell as a day or a moment, in a time zone where it names none.

@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"fjell/core/quantity"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -34,7 +36,8 @@ func TestTablesAsSpreadsheetsWriteThem(t *testing.T) {
 func TestReadingsOfATableWithWhatIsWrong(t *testing.T) {
 	table, err := ReadTable(t.Context(), []byte("time,lat,lon,height\n2026-06-10 08:00,61.1,9.2,8.5\n2026-06-10 08:01,61.1,9.2,tall\n10.06.2026 08:02,61.1,9.2,9\n2027-01-01,61.1,9.2,9\n2026-06-10 08:03,97,9.2,9\n2026-06-10 08:04,,,9\n"))
 	require.NoError(t, err)
-	got, bad, err := ReadReadings(table, table.Columns(ReadingColumns), time.UTC, noon)
+	table.Units = quantity.Metric
+	got, bad, err := ReadReadings(table, table.Columns(ReadingColumns), quantity.Centimetre, time.UTC, noon)
 	require.NoError(t, err)
 	require.Len(t, got, 2)
 	assert.Equal(t, 8.5, got[0].Value)
@@ -48,18 +51,18 @@ func TestReadingsOfATableWithWhatIsWrong(t *testing.T) {
 	assert.Contains(t, why[4], "future")
 	assert.Contains(t, why[5], "no such place")
 	assert.Contains(t, why[6], "neither place nor paddock")
-	_, _, err = ReadReadings(table, map[string]int{"time": 0, "latitude": 1, "longitude": 2}, time.UTC, noon)
+	_, _, err = ReadReadings(table, map[string]int{"time": 0, "latitude": 1, "longitude": 2}, quantity.Centimetre, time.UTC, noon)
 	assert.ErrorContains(t, err, "which column holds the reading")
 }
 
 func TestWaypointsWithANumber(t *testing.T) {
 	got, bad, err := ReadWaypoints(t.Context(), []byte(`<gpx version="1.1" creator="x"><wpt lat="61.1" lon="9.2"><time>2026-06-10T08:00:00Z</time><name>N3</name><cmt>11,5 cm</cmt></wpt>
-		<wpt lat="61.1" lon="9.2"><time>2026-06-10T08:01:00Z</time><name>gate</name></wpt><wpt lat="61.1" lon="9.2"><name>9</name></wpt></gpx>`), noon)
+		<wpt lat="61.1" lon="9.2"><time>2026-06-10T08:01:00Z</time><name>gate</name></wpt><wpt lat="61.1" lon="9.2"><name>9</name></wpt></gpx>`), quantity.Centimetre, quantity.Imperial, noon)
 	require.NoError(t, err)
 	require.Len(t, got, 1)
-	assert.Equal(t, 11.5, got[0].Value, "the comment goes before the name")
+	assert.Equal(t, 11.5, got[0].Value, "the comment goes before the name, and names its unit before the farm does")
 	assert.Len(t, bad, 2)
-	_, _, err = ReadWaypoints(t.Context(), []byte(`<gpx version="1.1" creator="x"></gpx>`), noon)
+	_, _, err = ReadWaypoints(t.Context(), []byte(`<gpx version="1.1" creator="x"></gpx>`), quantity.Centimetre, quantity.Metric, noon)
 	assert.ErrorContains(t, err, "no waypoints")
 }
 
@@ -74,7 +77,8 @@ func FuzzReadTable(f *testing.F) {
 		if err != nil {
 			return
 		}
-		got, bad, err := ReadReadings(table, map[string]int{"time": 0, "latitude": 1, "longitude": 2, "value": 3}, time.UTC, noon)
+		table.Units = quantity.Metric
+		got, bad, err := ReadReadings(table, map[string]int{"time": 0, "latitude": 1, "longitude": 2, "value": 3}, quantity.Centimetre, time.UTC, noon)
 		require.NoError(t, err)
 		require.Len(t, table.Rows, len(got)+len(bad), "every row is taken or listed")
 		for _, r := range got {
@@ -90,7 +94,9 @@ func FuzzReadWaypoints(f *testing.F) {
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		var got []FileReading
 		var err error
-		within(t, len(raw), func(ctx context.Context) { got, _, err = ReadWaypoints(ctx, raw, noon) })
+		within(t, len(raw), func(ctx context.Context) {
+			got, _, err = ReadWaypoints(ctx, raw, quantity.Centimetre, quantity.Metric, noon)
+		})
 		if err != nil {
 			return
 		}
@@ -99,4 +105,39 @@ func FuzzReadWaypoints(f *testing.F) {
 			assert.LessOrEqual(t, r.Value, 30000.0)
 		}
 	})
+}
+
+// A bare 9 was nine centimetres, whoever wrote it: people who think in inches wrote nine inches.
+func TestFiguresSayTheirUnitOrAreAskedAbout(t *testing.T) {
+	read := func(head string, unit quantity.Unit, units Units, farm quantity.System) (float64, error) {
+		table, err := ReadTable(t.Context(), []byte("x,"+head+"\n1,9\n"))
+		require.NoError(t, err)
+		table.Units = units.Or(farm)
+		v, ok, err := table.Figure(0, 1, unit)
+		assert.True(t, ok)
+		return v, err
+	}
+	for _, c := range []struct {
+		head  string
+		unit  quantity.Unit
+		said  Units
+		farm  quantity.System
+		wants float64
+	}{
+		{"height", quantity.Centimetre, "", quantity.Metric, 9},
+		{"height", quantity.Centimetre, "imperial", quantity.Imperial, 9 * 2.54},
+		{"height", quantity.Centimetre, "metric", quantity.Imperial, 9},
+		{"height in", quantity.Centimetre, "", quantity.Imperial, 9 * 2.54},
+		{"height (in)", quantity.Centimetre, "metric", quantity.Metric, 9 * 2.54},
+		{"height cm", quantity.Centimetre, "imperial", quantity.Imperial, 9},
+		{"live weight lb", quantity.Kilogram, "", quantity.Metric, 9 * 0.45359237},
+		{"mean f", quantity.Celsius, "", quantity.Metric, (9 - 32) / 1.8},
+		{"head", quantity.Head, "", quantity.Imperial, 9},
+	} {
+		v, err := read(c.head, c.unit, c.said, c.farm)
+		require.NoError(t, err, c.head)
+		assert.InDelta(t, c.wants, v, 1e-9, "%s, said %q on a %s farm", c.head, c.said, c.farm)
+	}
+	_, err := read("height", quantity.Centimetre, "", quantity.Imperial)
+	assert.ErrorContains(t, err, "in cm or in in")
 }

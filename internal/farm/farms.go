@@ -220,19 +220,21 @@ type Membership struct {
 	Role   Role
 	Facts  int64
 	Moment time.Time
+	Units  quantity.System
 }
 
 // Membership asks, in one go, for a user's role on a farm and the state of its facts; ErrStranger where there is none.
 func (s *Service) Membership(ctx context.Context, farmID, userID string) (Membership, error) {
 	var row struct {
 		Role         string
+		Units        string
 		FactsVersion int64
 		At           *time.Time
 	}
 	if uuid.Validate(farmID) != nil {
 		return Membership{}, ErrStranger
 	}
-	err := s.DB.WithContext(ctx).Raw("SELECT m.role, f.facts_version, c.at FROM members m JOIN farms f ON f.id = m.farm_id LEFT JOIN held_clock c ON c.id = 1 WHERE m.farm_id = ? AND m.user_id = ?",
+	err := s.DB.WithContext(ctx).Raw("SELECT m.role, f.units, f.facts_version, c.at FROM members m JOIN farms f ON f.id = m.farm_id LEFT JOIN held_clock c ON c.id = 1 WHERE m.farm_id = ? AND m.user_id = ?",
 		farmID, userID).Scan(&row).Error
 	if err != nil {
 		return Membership{}, err
@@ -240,7 +242,7 @@ func (s *Service) Membership(ctx context.Context, farmID, userID string) (Member
 	if row.Role == "" {
 		return Membership{}, ErrStranger
 	}
-	out := Membership{Role: Role(row.Role), Facts: row.FactsVersion}
+	out := Membership{Role: Role(row.Role), Facts: row.FactsVersion, Units: quantity.System(row.Units)}
 	switch {
 	case s.Clock.Demo && row.At != nil:
 		out.Moment = *row.At

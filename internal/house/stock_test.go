@@ -1,6 +1,7 @@
 package house_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -8,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"fjell/core/stock"
+	"fjell/internal/farm"
 	"fjell/internal/farm/herd"
 	"fjell/internal/store"
 )
@@ -159,6 +161,68 @@ func TestStockListComesInAndGoesOut(t *testing.T) {
 	assert.Equal(t, 47.0, mobs[0].Head)
 	_, err = y.service.Herd.TakeStockList(y.ctx, y.actor, herd.StockListInput{ID: id(), Text: "Mob;Type;Number\nCows;dinosaur;2\n"})
 	assert.ErrorContains(t, err, "no row")
+}
+
+// Seven mobs whose names begin with one letter are seven marks: nobody tells two alike apart on a map.
+func TestMobsOfAListHaveMarksOfTheirOwn(t *testing.T) {
+	y := newYard(t)
+	_, err := y.service.Herd.CreateMob(y.ctx, y.actor, herd.NewMob{ID: id(), MobInput: herd.MobInput{Name: "Old cows", Letter: "C", Glyph: "circle",
+		Classes: []herd.ClassInput{{ReferenceID: "beef_cow_dry", Count: 3, LiveWeight: 600, IntakeShare: 0.02}}}})
+	require.NoError(t, err)
+	text := "mob,class,head\n"
+	for i := range 7 {
+		text += fmt.Sprintf("Cows %d,beef_cow_dry,%d\n", i, 10+i)
+	}
+	mobs, err := y.service.Herd.TakeStockList(y.ctx, y.actor, herd.StockListInput{ID: id(), Text: text})
+	require.NoError(t, err)
+	seen := map[string]bool{}
+	for _, m := range mobs {
+		seen[m.Glyph+m.Letter] = true
+	}
+	assert.Len(t, seen, 8)
+}
+
+// 288 where there are 48 is a key held too long: it is read back by every door a count comes in through.
+func TestASixfoldCountIsReadBack(t *testing.T) {
+	y := newYard(t)
+	mobID := y.mob("Cows", 48)
+	mobs, err := y.service.Herd.Mobs(y.ctx, y.actor)
+	require.NoError(t, err)
+	class := mobs[0].Classes[0]
+	y.later(3)
+	var unusual *farm.Unusual
+	count := herd.EventInput{Kind: stock.Muster, HappenedOn: y.day(0), Head: 288, OfID: class.ID}
+	_, err = y.service.Herd.KeepEvent(y.ctx, y.actor, herd.NewEvent{ID: id(), EventInput: count})
+	require.ErrorAs(t, err, &unusual)
+	assert.Equal(t, "head", unusual.Problems[0].Field)
+	assert.Contains(t, unusual.Problems[0].Message, "where 48 are on the books")
+	in := herd.MobInput{Name: "Cows", Letter: mobs[0].Letter, Glyph: mobs[0].Glyph, FieldIDs: []string{},
+		Classes: []herd.ClassInput{{ID: class.ID, ReferenceID: class.ReferenceID, Count: 288, LiveWeight: class.LiveWeight, IntakeShare: class.IntakeShare}}}
+	_, err = y.service.Herd.UpdateMob(y.ctx, y.actor, mobID, mobs[0].Version, in)
+	require.ErrorAs(t, err, &unusual)
+	assert.Equal(t, "classes[0].count", unusual.Problems[0].Field)
+	mobs, err = y.service.Herd.Mobs(y.ctx, y.actor)
+	require.NoError(t, err)
+	assert.Equal(t, 48.0, mobs[0].Head, "nothing was kept")
+	in.Confirmed = true
+	_, err = y.service.Herd.UpdateMob(y.ctx, y.actor, mobID, mobs[0].Version, in)
+	require.NoError(t, err, "it may be so")
+}
+
+// 1 300 is a cow in pounds and two cows in kilograms: a farm that speaks of pounds is asked which a bare figure is.
+func TestAStockListInPounds(t *testing.T) {
+	y := newYard(t)
+	require.NoError(t, y.service.Farm.DB.Model(&store.Farm{}).Where("id = ?", y.actor.FarmID).Update("units", "imperial").Error)
+	in := herd.StockListInput{Text: "mob,class,head,weight\nCows,beef_cow_dry,10,1300\n"}
+	v, err := y.service.Herd.ReadStockList(y.ctx, y.actor, in)
+	require.NoError(t, err)
+	require.Len(t, v.Bad, 1)
+	assert.Contains(t, v.Bad[0].Why, "in kg or in lb")
+	in.Units = "imperial"
+	v, err = y.service.Herd.ReadStockList(y.ctx, y.actor, in)
+	require.NoError(t, err)
+	require.Len(t, v.Rows, 1)
+	assert.InDelta(t, 589.7, v.Rows[0].Class.LiveWeight, 0.05)
 }
 
 func TestSupplementsAreDated(t *testing.T) {

@@ -71,6 +71,7 @@ func TestWhatIsStoredKeepsItsShape(t *testing.T) {
 		"calibrations.pairs":   shapeOf(reflect.TypeFor[[]forage.Pair](), 0),
 		"heights.contours":     shapeOf(reflect.TypeFor[[]land.Contour](), 0),
 		"paddocks.limits":      shapeOf(reflect.TypeFor[[]store.PaddockLimit](), 0),
+		"mobs.housed":          shapeOf(reflect.TypeFor[[]store.Housed](), 0),
 		"groups.supplements":   shapeOf(reflect.TypeFor[[]store.Supplement](), 0),
 		"accepted_plans":       shapeOf(reflect.TypeFor[[]moves.VisitView](), 0),
 		"land_steps.changes":   shapeOf(reflect.TypeFor[[]store.RowChange](), 0),

@@ -80,7 +80,7 @@ func TestRecalibrationRestatesAndComesBack(t *testing.T) {
 		"at least 8 pairs": {Name: "few", Method: "plate", Pairs: clips(200, 400)[:5]},
 		"weighs less":      {Name: "odd", Method: "plate", Pairs: clips(-50, 4000)},
 		"neither":          {Name: "half", Method: "plate", SeasonFrom: "05-01", Pairs: clips(200, 400)},
-		"sward type":       {Name: "x", Method: "plate", SwardID: "moss", Pairs: clips(200, 400)},
+		"sward_id":         {Name: "x", Method: "plate", SwardID: "moss", Pairs: clips(200, 400)},
 	} {
 		_, err := y.service.Walk.KeepCalibration(y.ctx, y.actor, walk.NewCalibration{ID: id(), CalibrationInput: c})
 		assert.ErrorContains(t, err, want)

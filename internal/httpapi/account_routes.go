@@ -13,11 +13,18 @@ import (
 	"fjell/internal/farm/people"
 )
 
+// DemoFarm is a farm of the demo, with what it shows.
+type DemoFarm struct {
+	Name  string `json:"name"`
+	About string `json:"about"`
+}
+
 // House is what the sign-in page needs to know of this installation.
 type House struct {
-	DemoEmail    string `json:"demo_email"`
-	DemoPassword string `json:"demo_password"`
-	Version      string `json:"version"`
+	DemoEmail    string     `json:"demo_email"`
+	DemoPassword string     `json:"demo_password"`
+	DemoFarms    []DemoFarm `json:"demo_farms" nullable:"false"`
+	Version      string     `json:"version"`
 }
 
 // SignUp makes an account and signs it in.
@@ -52,7 +59,7 @@ func (s *Server) accountRoutes() {
 		op.Middlewares = append(op.Middlewares, rememberAddress)
 	}
 	route(s, anyone, http.MethodGet, "/api/house", "house", "What this installation offers", func(context.Context, *empty) (*body[House], error) {
-		return &body[House]{House{s.Options.DemoEmail, s.Options.DemoPassword, Version}}, nil
+		return &body[House]{House{s.Options.DemoEmail, s.Options.DemoPassword, append([]DemoFarm{}, s.Options.DemoFarms...), Version}}, nil
 	})
 	route(s, anyone, http.MethodPost, "/api/sign-up", "sign-up", "Make an account", func(ctx context.Context, in *doorInput[SignUp]) (*doorAnswer, error) {
 		account, device, err := s.House.Farm.SignUp(ctx, in.Body.Email, in.Body.Name, in.Body.Password, farm.Visitor{Address: address(ctx), Device: in.Device.Value})

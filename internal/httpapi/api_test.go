@@ -38,7 +38,7 @@ func start(t testing.TB, withDemo bool) site {
 	now := demo.Now
 	service := house.New(&farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: withDemo}})
 	if withDemo {
-		require.NoError(t, demo.Skarnvoll(context.Background(), service))
+		require.NoError(t, demo.Build(context.Background(), service))
 	} else {
 		service.Farm.Clock.Fixed = &now
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 
+	"fjell/core/reference"
 	"fjell/internal/exchange"
 	"fjell/internal/farm/ground"
 	"fjell/internal/standin"
@@ -124,6 +125,18 @@ func (s *Server) fieldRoutes(base string) {
 	})
 	route(s, manager, http.MethodPut, base+"/paddocks/{id}", "update-paddock", "Change a paddock's name and facts", func(ctx context.Context, in *change[ground.PaddockInput]) (*body[ground.PaddockView], error) {
 		return answer(h.Ground.UpdatePaddock(ctx, actor(ctx), in.ID, in.Version, in.Body))
+	})
+	route(s, viewer, http.MethodGet, base+"/swards", "swards", "What can grow here: the farm's own swards, then those of the reference", func(ctx context.Context, _ *FarmPath) (*body[[]reference.Sward], error) {
+		return answer(h.Ground.Swards(ctx, actor(ctx)))
+	})
+	route(s, manager, http.MethodPost, base+"/swards", "keep-own-sward", "Keep a sward of the farm's own", func(ctx context.Context, in *in[ground.NewOwnSward]) (*body[[]reference.Sward], error) {
+		return answer(h.Ground.KeepOwnSward(ctx, actor(ctx), in.Body))
+	})
+	route(s, manager, http.MethodDelete, base+"/swards/{id}", "remove-own-sward", "Take a sward of the farm's own away", func(ctx context.Context, in *ItemPath) (*body[[]reference.Sward], error) {
+		return answer(h.Ground.RemoveOwnSward(ctx, actor(ctx), in.ID))
+	})
+	route(s, hand, http.MethodPost, base+"/paddocks/{id}/cut", "cut-paddock", "Say that a paddock was cut", func(ctx context.Context, in *inItem[ground.CutInput]) (*body[ground.LandView], error) {
+		return answer(h.Ground.Cut(ctx, actor(ctx), in.ID, in.Body))
 	})
 	route(s, manager, http.MethodPut, base+"/paddocks", "update-paddocks", "Change the facts of many paddocks: all or none", func(ctx context.Context, in *in[ManyPaddocks]) (*body[ground.LandView], error) {
 		return answer(h.Ground.UpdatePaddocks(ctx, actor(ctx), in.Body.Paddocks, in.Body.Confirmed))

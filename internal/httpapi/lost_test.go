@@ -59,6 +59,7 @@ func TestALostCommitIsFoundAgain(t *testing.T) {
 		body                any
 		headers             []string
 	}
+	marks := 0
 	writes := map[string]func() write{
 		"walk": func() write {
 			return write{"measurements", "POST", base + "/measurements", map[string]any{"id": id(), "paddock_id": pad, "method": "plain", "readings": []float64{2000}, "measured_at": clockAt(-1)}, nil}
@@ -75,7 +76,8 @@ func TestALostCommitIsFoundAgain(t *testing.T) {
 			return write{"fields", "POST", base + "/fields", map[string]any{"id": id(), "name": "far", "sward_id": "ryegrass_white_clover", "shape": box(lon, 61, 0.005)}, nil}
 		},
 		"mob": func() write {
-			return write{"mobs", "POST", base + "/mobs", with(cows, "id", id(), "name", "Ewes "+id()[:8]), nil}
+			marks++
+			return write{"mobs", "POST", base + "/mobs", with(cows, "id", id(), "name", "Ewes "+id()[:8], "letter", string(rune('L'+marks))), nil}
 		},
 		"event": func() write {
 			return write{"stock_events", "POST", base + "/stock/events", map[string]any{"id": id(), "kind": "purchase", "happened_on": "2026-06-10", "head": 3,

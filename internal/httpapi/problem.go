@@ -7,6 +7,7 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
@@ -38,6 +39,9 @@ func problem(ctx context.Context, err error) *huma.ErrorModel {
 	model := &huma.ErrorModel{Detail: clipped(err.Error())}
 	switch {
 	case errors.As(err, &refused):
+		inUnits := refused.In(units(ctx))
+		model.Detail = clipped(strings.Replace(err.Error(), refused.Error(), inUnits.Error(), 1))
+		refused = &inUnits
 		model.Status = http.StatusUnprocessableEntity
 		model.Errors = []*huma.ErrorDetail{{Location: "body." + refused.Field, Message: clipped(refused.Message), Value: shown(refused.Field, refused.Came)}}
 	case errors.As(err, &unusual):
@@ -46,6 +50,7 @@ func problem(ctx context.Context, err error) *huma.ErrorModel {
 			if i == mostErrors {
 				break
 			}
+			p = p.In(units(ctx))
 			model.Errors = append(model.Errors, &huma.ErrorDetail{Location: "body." + p.Field, Message: p.Message, Value: p.Came})
 		}
 	case errors.As(err, &kept):

@@ -207,15 +207,15 @@ func TestBadInputIsRefusedWithASentence(t *testing.T) {
 		{"zero area", "/fields", drawn(ring(a, [2]float64{9.105, 61}, b, a)), ""},
 		{"off the world", "/fields", drawn(ring([2]float64{431000, 6770000}, b, c, [2]float64{431000, 6770000})), "another projection"},
 		{"over another field", "/fields", drawn(box(9, 61, 0.004)), "counted twice"},
-		{"unknown sward", "/fields", with(drawn(box(9.3, 61, 0.004)), "sward_id", "moss"), "not a sward type"},
+		{"unknown sward", "/fields", with(drawn(box(9.3, 61, 0.004)), "sward_id", "moss"), "not a sward of the reference list"},
 		{"no name", "/fields", with(drawn(box(9.3, 61, 0.004)), "name", " "), "give it a name"},
 		{"0 parts", "/fields/" + field + "/divide", map[string]any{"parts": 0, "direction_degrees": 0}, "between 1 and 400"},
 		{"10 000 parts", "/fields/" + field + "/divide", map[string]any{"parts": 10000, "direction_degrees": 0}, "between 1 and 400"},
 		{"half a part", "/fields/" + field + "/divide", map[string]any{"parts": 2.5, "direction_degrees": 0}, "whole number"},
 		{"too narrow", "/fields/" + field + "/divide", map[string]any{"parts": 60, "direction_degrees": 0}, "there is room for"},
-		{"negative weight", "/mobs", class("live_weight_kg", -70), "between 1 kg and 1500 kg"},
-		{"absurd weight", "/mobs", class("live_weight_kg", 5000), "between 1 kg and 1500 kg"},
-		{"620 kg ewes", "/mobs", class("live_weight_kg", 620), "usually weigh 50 to 90 kg"},
+		{"negative weight", "/mobs", class("live_weight_kg", -70), "between 0.5 kg and 1500 kg"},
+		{"absurd weight", "/mobs", class("live_weight_kg", 5000), "between 0.5 kg and 1500 kg"},
+		{"620 kg ewes", "/mobs", class("live_weight_kg", 620), "usually weigh 50 kg to 90 kg"},
 		{"no animals", "/mobs", class("count", 0), "at least one animal"},
 		{"a walk in the future", "/measurements", walk("measured_at", clockAt(30)), "future"},
 		{"negative height", "/measurements", walk("readings", []float64{-4}), "readings[0]"},
@@ -239,7 +239,7 @@ func TestBadInputIsRefusedWithASentence(t *testing.T) {
 		assert.NotEmpty(t, out["errors"], "%s names its field", k.name)
 	}
 	assert.Len(t, p.paddocks(base), before, "nothing was half-written")
-	status, _ = p.call("POST", base+"/mobs", with(class("live_weight_kg", 620), "confirmed", true))
+	status, _ = p.call("POST", base+"/mobs", with(class("live_weight_kg", 620), "confirmed", true, "letter", "E"))
 	assert.Equal(t, http.StatusOK, status, "the strange is taken when confirmed")
 
 	for name, k := range map[string]struct{ body, says string }{
@@ -323,6 +323,15 @@ func TestFarmIsChangedWithItsVersionAndClockStandsStill(t *testing.T) {
 	status, out = p.call("PUT", base, with(change, "time_zone", "Mars/North"), "If-Match", "2")
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, out["detail"], "time zone")
+	// Whoever thinks in pounds is refused, and read back to, in pounds.
+	class := func(weight float64) map[string]any {
+		return with(cows, "id", id(), "classes", []any{map[string]any{"reference_id": "ewe_dry", "name": "", "count": 10, "live_weight_kg": weight, "intake_share": 0.02}})
+	}
+	_, out = p.call("POST", base+"/mobs", class(9000))
+	assert.Contains(t, out["detail"], "between 1.102 lb and 3307 lb")
+	assert.Contains(t, out["detail"], "got 19840 lb")
+	_, out = p.call("POST", base+"/mobs", class(620))
+	assert.Contains(t, fmt.Sprint(out["errors"]), "of 1367 lb? They usually weigh 110.2 lb to 198.4 lb")
 	status, _ = p.call("POST", "/api/clock/forward", map[string]any{"days": 1})
 	assert.Equal(t, http.StatusConflict, status, "only the demo's clock moves")
 }

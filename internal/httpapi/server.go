@@ -34,6 +34,7 @@ type Options struct {
 	TrustedProxies []string // addresses whose forwarded-for is believed; none unless set
 	DemoEmail      string   // the demo's sign-in, offered on the sign-in page
 	DemoPassword   string
+	DemoFarms      []DemoFarm // of that sign-in, in the order in which they are offered
 }
 
 // Server is the HTTP side of Fjell.
@@ -135,6 +136,10 @@ func (s *Server) secure(c *gin.Context) {
 	h.Set("Content-Security-Policy", policy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
+	// A page knows by its own mark whether an answer is of now, or one that its device kept.
+	if mark := c.GetHeader("Fjell-Asked"); mark != "" && len(mark) <= 36 {
+		h.Set("Fjell-Asked", mark)
+	}
 	switch {
 	case c.Request.Method == http.MethodGet && strings.HasPrefix(c.Request.URL.Path, "/api/farms/"):
 		h.Set("Cache-Control", "private, no-cache") // kept, and asked about each time by its tag

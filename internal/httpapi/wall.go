@@ -126,6 +126,7 @@ func (s *Server) wall(who access, versioned bool) func(huma.Context, func(huma.C
 					return
 				}
 			}
+			ctx = huma.WithValue(ctx, unitsKey{}, member.Units)
 			ctx = huma.WithValue(ctx, actorKey, farm.Actor{UserID: user, FarmID: farmID, Role: member.Role, Key: strings.ToLower(key)})
 		}
 		next(ctx)
@@ -139,6 +140,16 @@ func user(ctx context.Context) string      { u, _ := ctx.Value(userKey).(string)
 func address(ctx context.Context) string {
 	a, _ := ctx.Value(addressKey{}).(string)
 	return a
+}
+
+type unitsKey struct{}
+
+// units are those that a farm's people read and write.
+func units(ctx context.Context) quantity.System {
+	if u, ok := ctx.Value(unitsKey{}).(quantity.System); ok {
+		return u
+	}
+	return quantity.Metric
 }
 
 type addressKey struct{}

@@ -11,7 +11,7 @@ import (
 // Station is a weather station that is not there: from a seed it makes the weather of a place, day after day, the same
 // each time. Rain comes in wet and dry spells (a chain of two states), warmth follows the year with spells of its own,
 // and there is less sun and less swing on wet days.
-func Station(seed int64, latitude float64, from time.Time, days int) []weather.Day {
+func Station(seed int64, place weather.Climate, from time.Time, days int) []weather.Day {
 	rng := rand.New(rand.NewPCG(uint64(seed), 2))
 	var out []weather.Day
 	wet, spell := false, 0.0
@@ -26,14 +26,14 @@ func Station(seed int64, latitude float64, from time.Time, days int) []weather.D
 		spell = 0.8*spell + 1.6*rng.NormFloat64()
 		var day weather.Day
 		swing := 4.5
-		_, daylight := weather.Sky(latitude, at.YearDay())
+		_, daylight := weather.Sky(place.Latitude, at.YearDay())
 		share := 0.35 + 0.5*rng.Float64()
 		if wet {
 			day.Rain = math.Round(-math.Log(1-rng.Float64())*5.2*10) / 10
 			share *= 0.35
 			swing = 2.5
 		}
-		mean := weather.Normal(latitude, at.YearDay()) + spell
+		mean := place.Normal(at.YearDay()) + spell
 		if wet {
 			mean -= 0.8
 		}

@@ -87,7 +87,11 @@ type Farm struct {
 	TileAddress string
 	WalkOrder   JSON[[]string]
 	Curves      JSON[map[string]string]
+	CurveMonths JSON[map[string]int]
 	SoilMm      float64
+	ElevationM  float64
+	Coast       string
+	NormalsC    JSON[[]float64]
 	StationSeed *int64
 	StationFrom *Day
 	Version     int // of the settings above
@@ -278,8 +282,16 @@ type Mob struct {
 	Letter      string
 	Glyph       string
 	DescribedOn Day
+	HereSince   *Day // nil: described on the day they came
+	Housed      JSON[[]Housed]
 	RemovedAt   *time.Time
 	Version     int
+}
+
+// Housed is a stretch in which a mob stands in the house and eats no grass, from a day until before another.
+type Housed struct {
+	From  string `json:"from"`
+	Until string `json:"until,omitempty" doc:"the first day out; empty: not known yet"`
 }
 
 // OwnClass is a class of animals of the farm's own, like one of the reference.
@@ -292,6 +304,21 @@ type OwnClass struct {
 	IntakeShare   float64
 	DailyGainKg   float64
 	LivestockUnit float64
+}
+
+// OwnSward is a sward of the farm's own, like one of the reference: heights in cm, masses in kg DM/ha.
+type OwnSward struct {
+	FarmID       string `gorm:"primaryKey"`
+	ID           string `gorm:"primaryKey"`
+	Name         string
+	LikeID       string
+	StartCm      float64
+	StopCm       float64
+	MassPerCm    float64 // kg DM/ha at medium cover
+	ResidualKg   float64
+	CeilingKg    float64
+	PeakGrowth   float64 // kg DM/ha/day
+	AnnualYieldT float64 // t DM/ha
 }
 
 // StockGroup is a class of animals of a mob, or outside any, as it was on the day it was first described.
@@ -362,6 +389,7 @@ type Measurement struct {
 	ForageMass    float64
 	HalfWidth     float64
 	SharedError   float64
+	SamplingError float64 // 0: told by the half-widths
 	Note          string
 	Details       JSON[measuring.Input]
 	CalibrationID *string

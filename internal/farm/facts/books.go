@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -82,9 +83,6 @@ func (p *Picture) loadHerd(tx *gorm.DB, farmID string) error {
 			p.Events = append(p.Events, r)
 		}
 	}
-	var misfits []Misfit
-	p.Herd, misfits = p.books(p.Events)
-	p.Misfits = misfits
 	return nil
 }
 
@@ -110,6 +108,7 @@ func (p *Picture) books(events []store.StockEvent) (*stock.Herd, []Misfit) {
 		list = append(list, e)
 	}
 	herd, misfits := stock.KeepWhatFits(groups, list)
+	herd.Housed = p.housed()
 	for _, m := range misfits {
 		why := m.Why.Error()
 		var refused *quantity.Problem
@@ -143,8 +142,10 @@ func (p *Picture) group(g store.StockGroup) (stock.Group, error) {
 	}
 	out := stock.Group{ID: g.ID, Name: g.Name, From: DayNumber(g.DescribedOn), LUPerHead: ref.LivestockUnit, MostKg: math.Max(mostWeight(ref), g.LiveWeightKg),
 		Class: stock.Class{Count: float64(g.Head), LiveWeightKg: g.LiveWeightKg, IntakeShare: g.IntakeShare, DailyGainKg: g.DailyGainKg, ReferenceID: g.ReferenceID, DisplayedName: g.Name}}
+	out.Young, out.BornWith = young(ref), ref.BornWith
 	if g.MobID != nil {
 		out.Mob = *g.MobID
+		p.backdate(&out)
 	}
 	for _, s := range g.Supplements.V {
 		fed := stock.Supplement{From: DayNumber(store.Day(s.From)), KgDM: s.KgDM, Substitution: s.Substitution}
@@ -155,6 +156,55 @@ func (p *Picture) group(g store.StockGroup) (stock.Group, error) {
 		out.Supplements = append(out.Supplements, fed)
 	}
 	return out, nil
+}
+
+// young is by what age a class at foot eats grass; nil for others.
+func young(c reference.StockClass) *stock.Young {
+	if c.GrazesFully == 0 {
+		return nil
+	}
+	return &stock.Young{BirthKg: c.BirthWeight, From: c.GrazesFrom, Fully: c.GrazesFully, UsualKg: c.LiveWeight.Typical, Most: c.IntakeShare.High}
+}
+
+// backdate puts a class that came with its mob on the books from the day the mob was here: the one somebody named, or that of its
+// first move. What it weighs was said on the day it was described.
+func (p *Picture) backdate(g *stock.Group) {
+	for _, m := range slices.Concat(p.Mobs, p.Gone) {
+		if m.ID != g.Mob || DayNumber(m.DescribedOn) != g.From || g.Class.Count == 0 {
+			continue
+		}
+		from := g.From
+		if m.HereSince != nil {
+			from = min(from, DayNumber(*m.HereSince))
+		}
+		for _, mv := range p.Moves {
+			if mv.MobID == m.ID {
+				from = min(from, p.Number(mv.MovedAt))
+				break // they are in order
+			}
+		}
+		g.Class = g.Class.On(float64(from - g.From))
+		g.From = from
+	}
+}
+
+// housed is when mobs stand in the house.
+func (p *Picture) housed() map[string][]stock.Stretch {
+	out := map[string][]stock.Stretch{}
+	for _, m := range slices.Concat(p.Mobs, p.Gone) {
+		for _, h := range m.Housed.V {
+			s := stock.Stretch{From: DayNumber(store.Day(h.From))}
+			if h.Until != "" {
+				until := DayNumber(store.Day(h.Until))
+				s.Until = &until
+			}
+			out[m.ID] = append(out[m.ID], s)
+		}
+		if m.RemovedAt != nil { // from then on they eat elsewhere
+			out[m.ID] = append(out[m.ID], stock.Stretch{From: p.Number(*m.RemovedAt) + 1})
+		}
+	}
+	return out
 }
 
 // event is a row as the herd counts it. What is planned counts from its day, or, once that is past and nobody has said
@@ -182,7 +232,8 @@ func (p *Picture) event(r store.StockEvent) (stock.Event, error) {
 	if err != nil {
 		return e, err
 	}
-	e.Change = &stock.Change{ReferenceID: ref.ID, IntakeShare: ref.IntakeShare.Typical, DailyGainKg: ref.DailyGain, LUPerHead: ref.LivestockUnit, MostKg: mostWeight(ref)}
+	e.Change = &stock.Change{ReferenceID: ref.ID, IntakeShare: ref.IntakeShare.Typical, DailyGainKg: ref.DailyGain, LUPerHead: ref.LivestockUnit, MostKg: mostWeight(ref),
+		Young: young(ref), BornWith: ref.BornWith}
 	// A farm that says its cows eat less than the book's keeps that ratio through their stages.
 	if g := p.GroupRow(e.Of); g != nil {
 		if was, err := p.Class("reference_id", g.ReferenceID); err == nil && was.IntakeShare.Typical > 0 {

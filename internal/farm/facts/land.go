@@ -6,7 +6,6 @@ import (
 	"gorm.io/gorm"
 
 	"fjell/core/land"
-	"fjell/core/reference"
 	"fjell/internal/store"
 )
 
@@ -24,6 +23,9 @@ func (p *Picture) loadLand(tx *gorm.DB, farmID string, today store.Day, box *lan
 		return fmt.Errorf("load land: %w", err)
 	}
 	p.Landless = len(first) == 0
+	if err := tx.Order("name, id").Find(&p.OwnSwards, "farm_id = ?", farmID).Error; err != nil {
+		return fmt.Errorf("load swards: %w", err)
+	}
 	of := func(column string) *gorm.DB { return tx.Where("farm_id = ?", farmID) }
 	if box != nil {
 		var near []string
@@ -118,7 +120,7 @@ func (p *Picture) loadLand(tx *gorm.DB, farmID string, today store.Day, box *lan
 
 // PaddockRecord puts a paddock's row and outline together with its sward.
 func (p *Picture) PaddockRecord(row store.Paddock, fieldID string, shape store.PaddockShape) (Paddock, error) {
-	sward, err := reference.Load().Sward(row.SwardID)
+	sward, err := p.Sward("sward_id", row.SwardID)
 	if err != nil {
 		return Paddock{}, err
 	}

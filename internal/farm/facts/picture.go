@@ -3,10 +3,12 @@ package facts
 import (
 	"database/sql"
 	"fmt"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
 
+	"fjell/core/forage"
 	"fjell/core/grazing"
 	"fjell/core/land"
 	"fjell/core/reference"
@@ -25,14 +27,18 @@ type Picture struct {
 	Fields        []Field
 	Paddocks      []Paddock
 	Mobs          []Mob
+	Gone          []Mob // taken off the farm, but what they did bears on the present
 	OwnClasses    []store.OwnClass
+	OwnSwards     []store.OwnSward
 	Groups        []store.StockGroup
 	Events        []store.StockEvent // standing ones
 	Herd          *stock.Herd
 	Measured      []store.Measurement // standing ones, oldest first, without their readings
 	Moves         []store.Move        // standing ones, oldest first
 	Plan          *Plan
-	Weather       *weather.Known // nil: nobody wrote any down
+	Weather       *weather.Known  // nil: nobody wrote any down
+	Climate       weather.Climate // what is ordinary here
+	NormalsFrom   string          // typed, records or estimated
 	WeatherFrom   map[int]string
 	Lines         []store.Calibration
 	Marks         []store.Mark
@@ -107,19 +113,21 @@ func PictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *l
 		take func()
 	}{
 		{same(store.LandPart), func() error { return p.loadLand(tx, row.ID, day, box) }, func() {
-			p.Fields, p.Paddocks, p.Landless, p.Names, p.ByID = before.Fields, before.Paddocks, before.Landless, before.Names, before.ByID
+			p.Fields, p.Paddocks, p.OwnSwards, p.Landless, p.Names, p.ByID = before.Fields, before.Paddocks, before.OwnSwards, before.Landless, before.Names, before.ByID
 		}},
 		{same(store.MarksPart), func() error { return p.loadMarks(tx, row.ID) }, func() { p.Marks = before.Marks }},
 		{same(store.WalksPart), func() error { return p.loadWalks(tx, row.ID) }, func() { p.Measured, p.MeasurementAt = before.Measured, before.MeasurementAt }},
 		{same(store.MovesPart), func() error { return p.loadMoves(tx, row.ID) }, func() { p.Moves = before.Moves }},
-		{same(store.StockPart), func() error { return p.loadStock(tx, row.ID) }, func() { p.Mobs = before.Mobs }},
+		{same(store.StockPart), func() error { return p.loadStock(tx, row.ID) }, func() { p.Mobs, p.Gone = before.Mobs, before.Gone }},
 		{same(store.PlanPart), func() error { return p.loadPlan(tx, row.ID) }, func() { p.Plan = before.Plan }},
 		{same(store.PlanPart, store.PinsPart), func() error { return p.loadPins(tx, row.ID) }, func() {}}, // they come with the plan
 		{same(store.HerdPart), func() error { return p.loadHerd(tx, row.ID) }, func() {
-			p.OwnClasses, p.Groups, p.Events, p.Herd, p.Misfits = before.OwnClasses, before.Groups, before.Events, before.Herd, before.Misfits
+			p.OwnClasses, p.Groups, p.Events = before.OwnClasses, before.Groups, before.Events
 		}},
 		{same(store.LinesPart), func() error { return p.loadLines(tx, row.ID) }, func() { p.Lines = before.Lines }},
-		{same(store.WeatherPart), func() error { return p.loadWeather(tx, row.ID) }, func() { p.Weather, p.WeatherFrom = before.Weather, before.WeatherFrom }},
+		{same(store.WeatherPart), func() error { return p.loadWeather(tx, row.ID) }, func() {
+			p.Weather, p.WeatherFrom, p.Climate, p.NormalsFrom = before.Weather, before.WeatherFrom, before.Climate, before.NormalsFrom
+		}},
 	} {
 		if part.same {
 			part.take()
@@ -128,6 +136,12 @@ func PictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *l
 		if err := part.load(); err != nil {
 			return nil, err
 		}
+	}
+	// The books rest on the mobs, too, and on since when they have been moved.
+	if same(store.HerdPart, store.StockPart, store.MovesPart) {
+		p.Herd, p.Misfits = before.Herd, before.Misfits
+	} else {
+		p.Herd, p.Misfits = p.books(p.Events)
 	}
 	return p, nil
 }
@@ -156,7 +170,7 @@ type Misfit struct {
 func (p *Picture) loadStock(tx *gorm.DB, farmID string) error {
 	var mobs []store.Mob
 	var grounds []store.MobField
-	if err := tx.Order("name, id").Find(&mobs, "farm_id = ? AND removed_at IS NULL", farmID).Error; err != nil {
+	if err := tx.Order("name, id").Find(&mobs, "farm_id = ? AND (removed_at IS NULL OR removed_at > ?)", farmID, p.recordsSince()).Error; err != nil {
 		return fmt.Errorf("load mobs: %w", err)
 	}
 	if err := tx.Find(&grounds, "farm_id = ?", farmID).Error; err != nil {
@@ -169,7 +183,11 @@ func (p *Picture) loadStock(tx *gorm.DB, farmID string) error {
 				rec.Fields[g.FieldID] = true
 			}
 		}
-		p.Mobs = append(p.Mobs, rec)
+		if m.RemovedAt == nil {
+			p.Mobs = append(p.Mobs, rec)
+		} else {
+			p.Gone = append(p.Gone, rec)
+		}
 	}
 	return nil
 }
@@ -216,8 +234,31 @@ func (p *Picture) School(mobID string) grazing.School {
 			}
 		}
 	}
-	school, _ := grazing.FindSchool(grazing.LeafResidual)
-	return school
+	return grazing.UsualOn(p.mostOf(mobID))
+}
+
+// mostOf is the sward of which a mob has most ground.
+func (p *Picture) mostOf(mobID string) reference.Sward {
+	area, most := map[string]float64{}, reference.Sward{}
+	for _, m := range p.Mobs {
+		if m.ID != mobID {
+			continue
+		}
+		for _, pad := range p.Paddocks {
+			if !m.Grazes(pad.FieldID) || pad.Purpose != "grazing" {
+				continue
+			}
+			if area[pad.Sward.ID] += pad.Shape.AreaHa; most.ID == "" || area[pad.Sward.ID] > area[most.ID] {
+				most = pad.Sward
+			}
+		}
+	}
+	return most
+}
+
+// Planned tells whether the present plan says how a mob is grazed.
+func (p *Picture) Planned(mobID string) bool {
+	return p.Plan != nil && slices.ContainsFunc(p.Plan.Mobs, func(m store.PlanMob) bool { return m.MobID == mobID })
 }
 
 // recordsSince is how far back what happened bears on the present.
@@ -228,12 +269,12 @@ func (p *Picture) loadWalks(tx *gorm.DB, farmID string) error {
 	replaced := map[string]bool{}
 	var measured []store.Measurement
 	err := eachRow(tx.Model(&store.Measurement{}).Order("measured_at, id").Where("farm_id = ? AND measured_at > ?", farmID, p.recordsSince()).
-		Select("id", "paddock_id", "method", "guess", "forage_mass", "half_width", "shared_error", "note", "measured_at", "recorded_by", "replaces_id", "withdrawn", "answer",
+		Select("id", "paddock_id", "method", "guess", "forage_mass", "half_width", "shared_error", "sampling_error", "calibration_id", "note", "measured_at", "recorded_by", "replaces_id", "withdrawn", "answer",
 			"JSON_LENGTH(readings)"),
 		func(rows *sql.Rows) error {
 			m := store.Measurement{FarmID: farmID}
 			var n int
-			if err := rows.Scan(&m.ID, &m.PaddockID, &m.Method, &m.Guess, &m.ForageMass, &m.HalfWidth, &m.SharedError, &m.Note, &m.MeasuredAt, &m.RecordedBy, &m.ReplacesID, &m.Withdrawn,
+			if err := rows.Scan(&m.ID, &m.PaddockID, &m.Method, &m.Guess, &m.ForageMass, &m.HalfWidth, &m.SharedError, &m.SamplingError, &m.CalibrationID, &m.Note, &m.MeasuredAt, &m.RecordedBy, &m.ReplacesID, &m.Withdrawn,
 				&m.Answer, &n); err != nil {
 				return err
 			}
@@ -302,12 +343,27 @@ func eachRow(query *gorm.DB, take func(*sql.Rows) error) error {
 // Grazes tells whether a mob may go into a field.
 func (m Mob) Grazes(fieldID string) bool { return len(m.Fields) == 0 || m.Fields[fieldID] }
 
-// CurveOf is the growth curve of a sward on this farm: the one the farm chose for its climate, or the sward's usual one.
-func (p *Picture) CurveOf(sward reference.Sward) string {
+// CurveOf is the growth curve of a sward on this farm, by its id: the one the farm chose for its climate, or the sward's usual
+// one; and the months it is put later by.
+func (p *Picture) CurveOf(sward reference.Sward) (id string, later int) {
 	if own := p.Row.Curves.V[sward.ID]; own != "" {
-		return own
+		return own, p.Row.CurveMonths.V[sward.ID]
 	}
-	return sward.GrowthCurve
+	return sward.GrowthCurve, p.Row.CurveMonths.V[sward.ID]
+}
+
+// Curve is the growth curve of a sward as it runs on this farm, and the share of its yield that the sward gives on it.
+func (p *Picture) Curve(sward reference.Sward) (curve forage.Curve, yield float64, err error) {
+	lib := reference.Load()
+	usual, err := lib.Curve(sward.GrowthCurve)
+	if err != nil {
+		return curve, 0, err
+	}
+	id, later := p.CurveOf(sward)
+	if curve, err = lib.Curve(id); err != nil {
+		return curve, 0, err
+	}
+	return curve.Shifted(later), sward.YieldOn(curve, usual) * 1000, nil
 }
 
 // MobName is the name of a mob; empty where it is not there any more.

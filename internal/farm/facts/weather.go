@@ -15,6 +15,9 @@ import (
 const WeatherDays = 200
 
 func (p *Picture) loadWeather(tx *gorm.DB, farmID string) error {
+	if err := p.loadClimate(tx, farmID); err != nil {
+		return err
+	}
 	today := p.Number(p.Now)
 	sources := map[int]string{}
 	days := map[int]weather.Day{}
@@ -42,8 +45,47 @@ func (p *Picture) loadWeather(tx *gorm.DB, farmID string) error {
 		return nil
 	}
 	p.WeatherFrom = sources
-	known := weather.Reckon(days, first, last, p.Row.Latitude, p.Row.SoilMm, func(n int) int { return time.Unix(int64(n)*86400, 0).UTC().YearDay() })
+	known := weather.Reckon(days, first, last, p.Climate, p.Row.SoilMm, func(n int) int { return time.Unix(int64(n)*86400, 0).UTC().YearDay() })
 	p.Weather = &known
+	return nil
+}
+
+// ClimateOf is where a farm lies, by what is said of it.
+func ClimateOf(row store.Farm) weather.Climate {
+	c := weather.Climate{Latitude: row.Latitude, Elevation: row.ElevationM, Coast: weather.Coast(row.Coast)}
+	if typed := row.NormalsC.V; len(typed) == 12 {
+		c.Normals = (*[12]float64)(typed)
+	}
+	return c
+}
+
+// normalDays is how many days of one month must be on record for its mean to be the farm's own normal: three years of it.
+const normalDays = 84
+
+// loadClimate finds what is ordinary here: what somebody typed, or the farm's own records of three years and more, or an estimate.
+func (p *Picture) loadClimate(tx *gorm.DB, farmID string) error {
+	p.Climate, p.NormalsFrom = ClimateOf(p.Row), "estimated"
+	if p.Climate.Normals != nil {
+		p.NormalsFrom = "typed"
+		return nil
+	}
+	var months []struct {
+		Month int
+		Mean  float64
+		Days  int
+	}
+	if err := tx.Model(&store.WeatherDay{}).Select("MONTH(day) AS month, AVG(mean_c) AS mean, COUNT(*) AS days").Where("farm_id = ? AND source <> 'station'", farmID).
+		Group("MONTH(day)").Having("COUNT(*) >= ?", normalDays).Scan(&months).Error; err != nil {
+		return fmt.Errorf("load normals: %w", err)
+	}
+	if len(months) < 12 {
+		return nil
+	}
+	normals := [12]float64{}
+	for _, m := range months {
+		normals[m.Month-1] = m.Mean
+	}
+	p.Climate.Normals, p.NormalsFrom = &normals, "records"
 	return nil
 }
 

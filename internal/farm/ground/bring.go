@@ -9,7 +9,6 @@ import (
 
 	"fjell/core/land"
 	"fjell/core/quantity"
-	"fjell/core/reference"
 	"fjell/internal/exchange"
 	"fjell/internal/farm"
 	"fjell/internal/farm/facts"
@@ -288,8 +287,7 @@ func told(p facts.Paddock) []exchange.Fact {
 		}
 		return strconv.FormatFloat(*v, 'g', 6, 64)
 	}
-	sward, _ := reference.Load().Sward(p.SwardID)
-	return []exchange.Fact{{Name: "sward", Value: sward.Name}, {Name: "productivity", Value: number(&p.GrowthFactor)}, {Name: "legume_share", Value: number(p.LegumeShare)},
+	return []exchange.Fact{{Name: "sward", Value: p.Sward.Name}, {Name: "productivity", Value: number(&p.GrowthFactor)}, {Name: "legume_share", Value: number(p.LegumeShare)},
 		{Name: "slope_degrees", Value: number(p.SlopeDegrees)}, {Name: "wetness", Value: p.Wetness}, {Name: "aspect", Value: p.Aspect}, {Name: "shade", Value: p.Shade},
 		{Name: "purpose", Value: p.Purpose}, {Name: "closed_for", Value: p.ClosedFor}, {Name: "notes", Value: p.Notes}}
 }

@@ -3,12 +3,12 @@ package ground
 import (
 	"context"
 	"fmt"
+	"math"
 	"time"
 
 	"fjell/core/grazing"
 	"fjell/core/land"
 	"fjell/core/quantity"
-	"fjell/core/reference"
 	"fjell/core/rotation"
 	"fjell/core/working"
 	"fjell/internal/farm"
@@ -278,7 +278,7 @@ func (e *edit) addField(in NewField) error {
 	if in.Name, err = farm.CheckName("name", in.Name); err != nil {
 		return err
 	}
-	if _, err = reference.Load().Sward(in.SwardID); err != nil {
+	if _, err = e.Sward("sward_id", in.SwardID); err != nil {
 		return err
 	}
 	if e.Landless {
@@ -336,7 +336,8 @@ func noOverlap(p *facts.Picture, in NewField, region land.Region) error {
 			return quantity.Refuse("shape", nil, "this boundary cannot be laid beside %s: %v", f.Name, err)
 		}
 		if common > 0.02*min(region.AreaHa(), f.Shape.AreaHa) && !in.Confirmed {
-			return &farm.Unusual{Problems: []quantity.Problem{{Field: "shape", Message: fmt.Sprintf("%.2f ha of it lie on %s already: the same grass would be counted twice", common, f.Name)}}}
+			return &farm.Unusual{Problems: []quantity.Problem{*quantity.Refuse("shape", nil, "%s of it lie on %s already: the same grass would be counted twice",
+				quantity.Said{Value: math.Round(common*100) / 100, Unit: quantity.Hectare}, f.Name)}}
 		}
 	}
 	return nil

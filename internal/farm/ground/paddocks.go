@@ -7,9 +7,9 @@ import (
 	"time"
 
 	"fjell/core/quantity"
-	"fjell/core/reference"
 	"fjell/core/rotation"
 	"fjell/internal/farm"
+	"fjell/internal/farm/facts"
 	"fjell/internal/farm/season"
 	"fjell/internal/store"
 )
@@ -41,12 +41,12 @@ type PaddockChange struct {
 }
 
 // check refuses what no paddock can be and returns the day rest counts from.
-func (in *PaddockInput) check(field string) (*store.Day, error) {
+func (in *PaddockInput) check(p *facts.Picture, field string) (*store.Day, error) {
 	var err error
 	if in.Name, err = farm.CheckName(field+"name", in.Name); err != nil {
 		return nil, err
 	}
-	if _, err := reference.Load().Sward(in.SwardID); err != nil {
+	if _, err := p.Sward(field+"sward_id", in.SwardID); err != nil {
 		return nil, err
 	}
 	in.ClosedFor = strings.TrimSpace(in.ClosedFor)
@@ -149,7 +149,7 @@ func (s *Service) UpdatePaddocks(ctx context.Context, a farm.Actor, changes []Pa
 }
 
 func (e *edit) updatePaddock(c PaddockChange, field string) error {
-	rest, err := c.check(field)
+	rest, err := c.check(e.Picture, field)
 	if err != nil {
 		return err
 	}

@@ -31,6 +31,12 @@ func (s *Service) UpdateMob(ctx context.Context, a farm.Actor, id string, versio
 		if err := in.check(p); err != nil {
 			return err
 		}
+		if err := in.checkMark(p, id); err != nil {
+			return err
+		}
+		if err := in.checkCounts(p); err != nil {
+			return err
+		}
 		if err := farm.Bump[store.Mob](tx.DB, a.FarmID, id, version, row.Version, func() any { return mobAsShown(p, id) }); err != nil {
 			return err
 		}
@@ -57,8 +63,9 @@ func mobAsShown(p *facts.Picture, id string) any {
 }
 
 func describe(p *facts.Picture, tx *gorm.DB, a farm.Actor, id string, in MobInput) error {
-	if err := tx.Model(&store.Mob{}).Where("farm_id = ? AND id = ?", a.FarmID, id).
-		Updates(map[string]any{"name": in.Name, "letter": in.Letter, "glyph": in.Glyph}).Error; err != nil {
+	row := store.Mob{Name: in.Name, Letter: in.Letter, Glyph: in.Glyph}
+	in.fillDays(&row)
+	if err := tx.Model(&store.Mob{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Select("name", "letter", "glyph", "here_since", "housed").Updates(&row).Error; err != nil {
 		return err
 	}
 	today := p.Number(p.Now)

@@ -151,6 +151,11 @@ func saveEvent(tx *facts.Writing, id string, old *store.StockEvent, in EventInpu
 	if err := fillEvent(p, tx.DB, a, &row, in); err != nil {
 		return err
 	}
+	if in.Kind == stock.Muster && row.HappenedOn != nil && row.OfID != nil && !in.Confirmed {
+		if strange := counted(p, "head", *row.OfID, facts.DayNumber(*row.HappenedOn), float64(row.Head)); strange != nil {
+			return &farm.Unusual{Problems: strange}
+		}
+	}
 	// A plan made now must fit the head that are there then, and what is planned after it too.
 	strict := row
 	if strict.HappenedOn == nil {

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"sort"
 	"strings"
-	"time"
 
 	"gorm.io/gorm"
 
@@ -47,12 +46,14 @@ type ClassInput struct {
 
 // MobInput is what a person says of a mob.
 type MobInput struct {
-	Name      string       `json:"name"`
-	Letter    string       `json:"letter"`
-	Glyph     string       `json:"glyph" enum:"triangle,circle,square,diamond,hexagon"`
-	Classes   []ClassInput `json:"classes" nullable:"false"`
-	FieldIDs  []string     `json:"field_ids" nullable:"false"`
-	Confirmed bool         `json:"confirmed,omitempty"`
+	Name      string         `json:"name"`
+	Letter    string         `json:"letter"`
+	Glyph     string         `json:"glyph" enum:"triangle,circle,square,diamond,hexagon"`
+	Classes   []ClassInput   `json:"classes" nullable:"false"`
+	FieldIDs  []string       `json:"field_ids" nullable:"false"`
+	HereSince string         `json:"here_since,omitempty" doc:"the day they came, where that is before today"`
+	Housed    []store.Housed `json:"housed,omitempty" nullable:"false"`
+	Confirmed bool           `json:"confirmed,omitempty"`
 }
 
 // NewMob is a mob with the id its maker gave it.
@@ -88,12 +89,17 @@ type MobView struct {
 	RateAU       *working.Figure `json:"stocking_rate_au,omitempty"`
 	RateWeight   *working.Figure `json:"stocking_rate_weight,omitempty"`
 	Density      *working.Figure `json:"stocking_density,omitempty"`
+	PerAU        *working.Figure `json:"area_per_au,omitempty"`
+	AUMonths     *working.Figure `json:"au_months,omitempty"` // to the hectare
+	DaysOut      float64         `json:"days_out"`            // at grass, of the next 365
 	SeasonAreaHa float64         `json:"season_area_ha"`
 	Counted      []string        `json:"counted_fields" nullable:"false"` // the land that area is
 	OpenAreaHa   float64         `json:"open_area_ha"`
 	PaddockID    string          `json:"paddock_id"`
 	PaddockName  string          `json:"paddock_name"`
 	School       grazing.School  `json:"school"`
+	HereSince    string          `json:"here_since,omitempty"`
+	Housed       []store.Housed  `json:"housed" nullable:"false"`
 	Version      int             `json:"version"`
 }
 
@@ -114,18 +120,49 @@ func (s *Service) Mobs(ctx context.Context, a farm.Actor) ([]MobView, error) {
 	return out, nil
 }
 
-// harvest is the share of what grows that the farm's stock get hold of on the paddocks it has.
-func harvest(s *season.Season, species string) (float64, string) {
-	rangeland := len(s.Paddocks) > 0 && strings.HasPrefix(s.Paddocks[0].SwardID, "native_")
-	share, system := reference.Load().HarvestEfficiency(species, max(1, len(s.Paddocks)), rangeland)
-	return share, strings.ReplaceAll(system, "_", " ")
+// harvest is the share of what grows that a species gets hold of on the ground a mob goes round, by area: a way of grazing that
+// leaves a share of what stands says it itself, for the rest it is that of land of its kind in so many paddocks. mob -1: the ground
+// of all mobs.
+func harvest(s *season.Season, mob int, species string) float64 {
+	ground, round := s.InRotation(), 0
+	if mob >= 0 {
+		ground = s.Grazers[mob].Ground
+	}
+	for _, mine := range ground {
+		if mine {
+			round++
+		}
+	}
+	var area, sum float64
+	for p, mine := range ground {
+		if !mine {
+			continue
+		}
+		l := s.Limits(p)
+		if mob >= 0 {
+			l = s.Grazers[mob].Limits[p]
+		}
+		share := (1 - l.Leave) * l.U
+		if l.Leave == 0 {
+			share, _ = reference.Load().HarvestEfficiency(species, max(1, round), false)
+		}
+		area, sum = area+s.Farm.Paddocks[p].AreaHa, sum+share*s.Farm.Paddocks[p].AreaHa
+	}
+	if area == 0 {
+		share, _ := reference.Load().HarvestEfficiency(species, 1, false)
+		return share
+	}
+	return sum / area
 }
 
 func mobView(s *season.Season, i int) (MobView, error) {
 	m, rm := s.Mobs[i], s.Grazers[i]
 	v := MobView{ID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, FieldIDs: sortedKeys(m.Fields), Classes: []ClassView{}, Counted: []string{},
-		School: s.School(m.ID), Version: m.Version}
-	demand, grown, parts, ids, err := demandOn(s, m.ID, s.Number(s.Now))
+		School: s.School(m.ID), Housed: append([]store.Housed{}, m.Housed.V...), Version: m.Version}
+	if m.HereSince != nil {
+		v.HereSince = string(*m.HereSince)
+	}
+	demand, grown, parts, ids, err := demandOn(s, i, s.Number(s.Now))
 	if err != nil {
 		return v, fmt.Errorf("demand of %s: %w", m.Name, err)
 	}
@@ -161,9 +198,10 @@ func mobView(s *season.Season, i int) (MobView, error) {
 }
 
 // demandOn is a mob's demand on a day, eaten and grown, with its working and its classes as they are on that day.
-func demandOn(s *season.Season, mobID string, day int) (eaten, grown working.Figure, classes []ClassView, ids []string, err error) {
-	animals, ids := s.Herd.Mob(mobID, day)
+func demandOn(s *season.Season, mob, day int) (eaten, grown working.Figure, classes []ClassView, ids []string, err error) {
+	animals, ids := s.Herd.Mob(s.Mobs[mob].ID, day)
 	classes = []ClassView{}
+	housed := s.Herd.HousedOn(s.Mobs[mob].ID, day)
 	if len(animals) == 0 {
 		none := working.Of("no animals on this day", working.New("Demand of the mob, per day", "0", 0, quantity.Demand))
 		return none, none, classes, ids, nil
@@ -178,13 +216,16 @@ func demandOn(s *season.Season, mobID string, day int) (eaten, grown working.Fig
 	for k, c := range animals {
 		cv := ClassView{ClassInput: ClassInput{ID: ids[k], ReferenceID: c.ReferenceID, Name: c.DisplayedName, Count: c.Count, LiveWeight: c.LiveWeightKg,
 			IntakeShare: c.IntakeShare, DailyGain: c.DailyGainKg}, Intake: parts.Classes[k].Intake, Pasture: parts.Classes[k].Pasture, Demand: parts.Classes[k].Demand}
+		if housed {
+			cv.Pasture, cv.Demand = 0, 0
+		}
 		if ref, err := s.Class("", c.ReferenceID); err == nil {
 			cv.Species = ref.Species
 			if ref.AskNutritionist {
 				cv.Caution = "This is the pasture side only: the ration of milking cows is a nutritionist's to make."
 			}
 		}
-		h, _ := harvest(s, cv.Species)
+		h := harvest(s, mob, cv.Species)
 		cv.Grown = cv.Demand / h
 		total += cv.Grown
 		symbol := fmt.Sprintf("G%d", k+1)
@@ -192,7 +233,11 @@ func demandOn(s *season.Season, mobID string, day int) (eaten, grown working.Fig
 		terms = append(terms, working.T(symbol, fmt.Sprintf("%s: eaten ÷ %.0f %% harvested", c.DisplayedName, h*100), cv.Grown, quantity.Demand))
 		classes = append(classes, cv)
 	}
-	grown = working.Of("eaten over harvest efficiency, of all that grows, by species and number of paddocks",
+	if housed {
+		none := working.Of("they stand in the house on this day and eat no grass", working.New("Demand of the mob, per day", "0", 0, quantity.Demand))
+		return none, none, classes, ids, nil
+	}
+	grown = working.Of("eaten over harvest efficiency, of all that grows, by species, way of grazing and number of paddocks",
 		working.New("Grown for them, per day", strings.Join(symbols, " + "), total, quantity.Demand, terms...))
 	return eaten, grown, classes, ids, nil
 }
@@ -207,120 +252,33 @@ func stockingFigures(s *season.Season, v *MobView, list []stock.Animals) {
 		return
 	}
 	figure := func(i int, source string) *working.Figure { f := working.Of(source, steps[i]); return &f }
-	season := "animals over the ground this mob grazes in the season; closed paddocks are not counted"
-	v.RateHead, v.RateAU, v.RateWeight = figure(0, season), figure(1, season), figure(2, season)
+	days := daysOut(s, v.ID)
+	over := fmt.Sprintf("animals of today over the ground this mob grazes (%s; what is closed now is not counted), for its %d days out at grass in the year from today", strings.Join(v.Counted, ", "), days)
+	v.RateHead, v.RateAU, v.RateWeight = figure(0, over), figure(1, over), figure(2, over)
+	v.DaysOut = float64(days)
+	au := 0.0
+	for _, a := range list {
+		au += a.Count * a.LiveWeightKg / stock.AnimalUnitKg
+	}
+	if au > 0 {
+		season := stock.Season{AnimalUnits: au, AreaHa: max(open, v.SeasonAreaHa), Days: float64(days)}
+		each, months := season.PerAnimalUnit(over), season.Months(over)
+		v.PerAU, v.AUMonths = &each, &months
+	}
 	if v.OpenAreaHa > 0 {
 		v.Density = figure(3, "live weight over the ground open to them at this moment")
 	}
 }
 
-func (in *MobInput) check(p *facts.Picture) error {
-	var err error
-	if in.Name, err = farm.CheckName("name", in.Name); err != nil {
-		return err
-	}
-	in.Letter = strings.ToUpper(strings.TrimSpace(in.Letter))
-	if in.Letter == "" {
-		in.Letter = strings.ToUpper(string([]rune(in.Name)[:1]))
-	}
-	if len([]rune(in.Letter)) != 1 {
-		return quantity.Refuse("letter", in.Letter, "one letter marks a mob on the map")
-	}
-	known := false
-	for _, g := range Glyphs {
-		known = known || g == in.Glyph
-	}
-	if !known {
-		return quantity.Refuse("glyph", in.Glyph, "must be one of %s", strings.Join(Glyphs, ", "))
-	}
-	if len(in.Classes) == 0 {
-		return quantity.Refuse("classes", 0, "a mob needs at least one class of animals")
-	}
-	if len(in.Classes) > 20 {
-		return quantity.Refuse("classes", len(in.Classes), "a mob has at most 20 classes")
-	}
-	var strange []quantity.Problem
-	head := 0.0
-	for i := range in.Classes {
-		c := &in.Classes[i]
-		field := fmt.Sprintf("classes[%d].", i)
-		ref, err := p.Class(field+"reference_id", c.ReferenceID)
-		if err != nil {
-			return err
-		}
-		if c.Name = strings.TrimSpace(c.Name); c.Name == "" {
-			c.Name = ref.Name
-		}
-		head += c.Count
-		strange = append(strange, unlike(field, ref, c.LiveWeight, c.IntakeShare)...)
-		for k, s := range c.Supplements {
-			if err := checkSupplement(fmt.Sprintf("%ssupplements[%d].", field, k), s); err != nil {
-				return err
-			}
+// daysOut is how many of the next 365 days a mob is out at grass.
+func daysOut(s *season.Season, mobID string) int {
+	days := 0
+	for d := range 365 {
+		if !s.Herd.HousedOn(mobID, s.Number(s.Now)+d) {
+			days++
 		}
 	}
-	if head == 0 {
-		return quantity.Refuse("classes[0].count", 0, "a mob needs at least one animal")
-	}
-	if err := farm.Judge(in, in.Confirmed); err != nil {
-		return err
-	}
-	if len(strange) > 0 && !in.Confirmed {
-		return &farm.Unusual{Problems: strange}
-	}
-	return nil
-}
-
-// unlike reads back what is possible for some animal but may be a slip for this class.
-func unlike(field string, ref reference.StockClass, weight, share float64) []quantity.Problem {
-	var strange []quantity.Problem
-	if w := ref.LiveWeight; weight < w.Low/2 || weight > w.High*1.5 {
-		strange = append(strange, quantity.Problem{Field: field + "live_weight_kg",
-			Message: fmt.Sprintf("%s of %.4g kg? They usually weigh %g to %g kg", ref.Name, weight, w.Low, w.High)})
-	}
-	if p := ref.IntakeShare; share < p.Low*0.7 || share > p.High*1.3 {
-		strange = append(strange, quantity.Problem{Field: field + "intake_share",
-			Message: fmt.Sprintf("%s eating %.3g %% of live weight? %.3g to %.3g %% is usual", ref.Name, share*100, p.Low*100, p.High*100)})
-	}
-	return strange
-}
-
-func checkSupplement(field string, s store.Supplement) error {
-	from, err := store.Day(s.From).Time(time.UTC)
-	if err != nil {
-		return quantity.Refuse(field+"from", s.From, "say from which day it is fed, such as 2026-11-01")
-	}
-	if s.Until == "" {
-		return nil
-	}
-	until, err := store.Day(s.Until).Time(time.UTC)
-	if err != nil || !until.After(from) {
-		return quantity.Refuse(field+"until", s.Until, "must be a day after the first")
-	}
-	return nil
-}
-
-// group is a class of the input as a row of its own, described on a day.
-func (c ClassInput) group(farmID, id string, mobID *string, position int, on store.Day) store.StockGroup {
-	return store.StockGroup{FarmID: farmID, ID: id, MobID: mobID, Position: position, ReferenceID: c.ReferenceID, Name: c.Name, DescribedOn: on, Head: int(c.Count),
-		LiveWeightKg: c.LiveWeight, IntakeShare: c.IntakeShare, DailyGainKg: c.DailyGain, Supplements: store.JSON[[]store.Supplement]{V: append([]store.Supplement{}, c.Supplements...)}}
-}
-
-func (in MobInput) saveFields(tx *gorm.DB, farmID, mobID string) error {
-	ids := append([]string(nil), in.FieldIDs...)
-	sort.Strings(ids)
-	if err := tx.Where("farm_id = ? AND mob_id = ?", farmID, mobID).Delete(&store.MobField{}).Error; err != nil {
-		return err
-	}
-	for i, id := range ids {
-		if _, err := farm.Find[store.Field](tx, farmID, fmt.Sprintf("field_ids[%d]", i), id); err != nil {
-			return err
-		}
-		if err := tx.Create(&store.MobField{FarmID: farmID, MobID: mobID, FieldID: id}).Error; err != nil {
-			return err
-		}
-	}
-	return nil
+	return days
 }
 
 // CreateMob makes a mob, described as it is today.
@@ -339,8 +297,13 @@ func makeMob(p *facts.Picture, tx *gorm.DB, a farm.Actor, in NewMob) error {
 	if err := in.check(p); err != nil {
 		return err
 	}
+	if err := in.checkMark(p, in.ID); err != nil {
+		return err
+	}
 	today := store.DayOf(p.Now, p.Location)
-	if err := tx.Create(&store.Mob{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Letter: in.Letter, Glyph: in.Glyph, DescribedOn: today, Version: 1}).Error; err != nil {
+	row := store.Mob{FarmID: a.FarmID, ID: in.ID, Name: in.Name, Letter: in.Letter, Glyph: in.Glyph, DescribedOn: today, Version: 1}
+	in.fillDays(&row)
+	if err := tx.Create(&row).Error; err != nil {
 		return err
 	}
 	for i, c := range in.Classes {
@@ -375,7 +338,7 @@ func (s *Service) setMobRemoved(ctx context.Context, a farm.Actor, id string, re
 		}
 		var at any
 		if removed {
-			at = time.Now().UTC()
+			at = tx.Now.UTC()
 		}
 		return tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Updates(map[string]any{"removed_at": at, "version": row.Version + 1}).Error
 	})

@@ -24,9 +24,9 @@ var stockColumns = map[string][]string{
 	"class":  {"class", "kind", "type", "category", "klasse"},
 	"name":   {"name", "called", "navn"},
 	"head":   {"head", "count", "number", "antall", "n"},
-	"weight": {"live weight kg", "live weight", "weight", "kg", "vekt"},
+	"weight": {"live weight kg", "live weight lb", "live weight", "weight", "kg", "vekt"},
 	"share":  {"intake share", "eats of weight", "intake"},
-	"gain":   {"daily gain kg", "daily gain", "gain"},
+	"gain":   {"daily gain kg", "daily gain lb", "daily gain", "gain"},
 }
 
 // StockListInput is a stock list as CSV, with the columns a person chose.
@@ -34,6 +34,7 @@ type StockListInput struct {
 	ID        string         `json:"id,omitempty"` // given when it is to be taken
 	Text      string         `json:"text" maxLength:"4194304"`
 	Columns   map[string]int `json:"columns,omitempty"`
+	Units     exchange.Units `json:"units,omitempty" enum:",metric,imperial" doc:"of bare figures; a farm in imperial units is asked"`
 	Confirmed bool           `json:"confirmed,omitempty"`
 }
 
@@ -70,6 +71,7 @@ func readStockList(ctx context.Context, p *facts.Picture, in StockListInput) (St
 	if err != nil {
 		return StockListView{}, err
 	}
+	table.Units = in.Units.Or(quantity.System(p.Row.Units))
 	v := StockListView{Heads: table.Heads, Columns: table.Columns(stockColumns), Rows: []StockListRow{}, Bad: []exchange.BadRow{}}
 	for field, c := range in.Columns {
 		if _, ok := stockColumns[field]; ok && c >= -1 && c < len(table.Heads) {
@@ -114,10 +116,13 @@ func stockListRow(p *facts.Picture, table exchange.Table, i int, columns map[str
 	}
 	for _, f := range []struct {
 		field, band string
+		unit        quantity.Unit
 		to          *float64
 		needed      bool
-	}{{"head", "count", &c.Count, true}, {"weight", "live_weight_kg", &c.LiveWeight, false}, {"share", "intake_share", &c.IntakeShare, false}, {"gain", "daily_gain_kg", &c.DailyGain, false}} {
-		v, ok, err := table.Number(i, columns[f.field])
+	}{
+		{"head", "count", quantity.Head, &c.Count, true}, {"weight", "live_weight_kg", quantity.Kilogram, &c.LiveWeight, false},
+		{"share", "intake_share", quantity.None, &c.IntakeShare, false}, {"gain", "daily_gain_kg", quantity.DailyGain, &c.DailyGain, false}} {
+		v, ok, err := table.Figure(i, columns[f.field], f.unit)
 		if err != nil {
 			return row, err
 		}
@@ -202,10 +207,10 @@ func takeStockList(p *facts.Picture, tx *gorm.DB, a farm.Actor, list StockListVi
 		}
 		byMob[key] = append(byMob[key], r.Class)
 	}
-	made := len(p.Mobs)
+	taken := marks(p, "")
 	for _, mobName := range order {
 		classes := byMob[strings.ToLower(mobName)]
-		in := MobInput{Name: mobName, Glyph: Glyphs[made%len(Glyphs)], Classes: classes, FieldIDs: []string{}, Confirmed: confirmed}
+		in := MobInput{Name: mobName, Classes: classes, FieldIDs: []string{}, Confirmed: confirmed}
 		here := -1
 		for i, m := range p.Mobs {
 			if strings.EqualFold(m.Name, mobName) {
@@ -213,10 +218,11 @@ func takeStockList(p *facts.Picture, tx *gorm.DB, a farm.Actor, list StockListVi
 			}
 		}
 		if here < 0 {
+			in.Letter, in.Glyph = freeMark(taken, mobName)
+			taken[in.Glyph+in.Letter] = mobName
 			if err := makeMob(p, tx, a, NewMob{ID: farm.NewID(), MobInput: in}); err != nil {
 				return err
 			}
-			made++
 			continue
 		}
 		m := p.Mobs[here]
@@ -239,6 +245,9 @@ func takeStockList(p *facts.Picture, tx *gorm.DB, a farm.Actor, list StockListVi
 			}
 		}
 		if err := in.check(p); err != nil {
+			return err
+		}
+		if err := in.checkCounts(p); err != nil {
 			return err
 		}
 		if err := describe(p, tx, a, m.ID, in); err != nil {

@@ -114,7 +114,6 @@ func year(s *season.Season, in YearInput) (YearView, error) {
 		here[m.ID] = true
 	}
 	series := s.Herd.Series(from, until)
-	var eaten [12]float64
 	for g, group := range s.Herd.Groups {
 		if !here[group.Mob] {
 			continue
@@ -129,7 +128,6 @@ func year(s *season.Season, in YearInput) (YearView, error) {
 			any = any || pt.Head > 0
 			if group.Mob != "" {
 				v.Total[d] += band.Days[d]
-				eaten[first.AddDate(0, 0, d).Month()-1] += pt.Demand
 			}
 		}
 		if any && group.Mob != "" {
@@ -153,8 +151,7 @@ func year(s *season.Season, in YearInput) (YearView, error) {
 		v.Ledger = append(v.Ledger, ledgerRow("", "Outside any mob", out))
 	}
 	v.Ledger = append(v.Ledger, ledgerRow("all", "All together", s.Herd.Ledger(func(g stock.Group) bool { return here[g.Mob] }, from, until)))
-	harvest, _ := harvest(s, mainSpecies(s))
-	v.Carrying = stock.Carries(growing(s), eaten, harvest)
+	v.Carrying = carrying(s, first)
 	return v, nil
 }
 
@@ -162,40 +159,89 @@ func ledgerRow(id, name string, l stock.Ledger) LedgerRow {
 	return LedgerRow{id, name, l.Opening, l.Born, l.Bought, l.In, l.Out, l.Sold, l.Died, l.Found, l.Closing}
 }
 
-// mainSpecies is the species that eats most today.
-func mainSpecies(s *season.Season) string {
-	most, species := 0.0, "cattle"
-	by := map[string]float64{}
-	for _, m := range s.Mobs {
-		for _, c := range s.Classes(m.ID) {
-			if ref, err := s.Class("", c.ReferenceID); err == nil {
-				by[ref.Species] += c.Count * c.LiveWeightKg * c.IntakeShare
+// carrying sets twelve months of demand against a year's growth: the calendar year, or, where the books do not reach back to its
+// beginning, twelve months from the day they begin.
+func carrying(s *season.Season, first time.Time) stock.Carrying {
+	from, begin := int(first.Unix()/86400), int(first.AddDate(1, 0, 0).Unix()/86400)
+	for _, g := range s.Herd.Groups {
+		if _, here := s.MobIndex[g.Mob]; here && g.Class.Count > 0 {
+			begin = min(begin, g.From)
+		}
+	}
+	if begin > from && begin < int(first.AddDate(1, 0, 0).Unix()/86400) {
+		from = begin
+	}
+	day := func(n int) time.Time { return time.Unix(int64(n)*86400, 0).UTC() }
+	until := int(day(from).AddDate(1, 0, 0).Unix() / 86400)
+	var eaten [12]float64
+	for g, series := range s.Herd.Series(from, until) {
+		if _, here := s.MobIndex[s.Herd.Groups[g].Mob]; !here {
+			continue
+		}
+		for d, pt := range series {
+			eaten[day(from+d).Month()-1] += pt.Demand
+		}
+	}
+	return stock.Carries(growing(s, from, until), eaten, day(from))
+}
+
+// mobSpecies is the species that eats most of a mob today.
+func mobSpecies(s *season.Season, mob int) string {
+	by, most := map[string]float64{}, ""
+	for _, c := range s.Classes(s.Mobs[mob].ID) {
+		if ref, err := s.Class("", c.ReferenceID); err == nil {
+			if by[ref.Species] += c.Count * c.LiveWeightKg * c.IntakeShare; most == "" || by[ref.Species] > by[most] {
+				most = ref.Species
 			}
 		}
 	}
-	for _, name := range []string{"cattle", "sheep", "goats", "horses"} {
-		if by[name] > most {
-			most, species = by[name], name
-		}
-	}
-	return species
+	return most
 }
 
-// growing is what every paddock that stock graze is expected to grow in the months of an ordinary year: the sward's
-// yearly yield times the paddock's productivity, parted by its curve. Ground that is closed for the year is not counted.
-func growing(s *season.Season) []stock.Growing {
+// growing is what every paddock that stock graze is expected to grow in the months of an ordinary year: the sward's yearly yield on
+// the curve it follows here times the paddock's productivity, for the days on which it is open. What stock get hold of is that of the
+// mobs that graze it, by what they eat.
+func growing(s *season.Season, from, until int) []stock.Growing {
+	share := make([]float64, len(s.Grazers))
+	eats := make([]float64, len(s.Grazers))
+	for m := range s.Grazers {
+		share[m], eats[m] = harvest(s, m, mobSpecies(s, m)), 1e-9
+		for n := from; n < until; n += 7 {
+			eats[m] += s.Grazers[m].Demand.On(n)
+		}
+	}
 	var out []stock.Growing
-	in := s.InRotation()
 	for p, pad := range s.Farm.Paddocks {
-		if !in[p] || len(s.Mobs) == 0 || s.ClosedNow(p) != "" {
+		if !s.InRotation()[p] {
 			continue
 		}
 		rec := s.Paddocks[p]
-		g := stock.Growing{AreaHa: pad.AreaHa}
-		for m, share := range pad.Curve.Months(s.Farm.Southern) {
-			g.Months[m] = rec.Sward.AnnualYield * 1000 * rec.GrowthFactor * share
+		_, yield, err := s.Curve(rec.Sward)
+		if err != nil {
+			continue
 		}
-		out = append(out, g)
+		g := stock.Growing{AreaHa: pad.AreaHa}
+		var open, days [12]float64
+		for n := from; n < until; n++ {
+			noon := time.Unix(int64(n)*86400+43200, 0).In(s.Location)
+			m := noon.Month() - 1
+			days[m]++
+			if _, closed := pad.ClosedAt(noon); !closed {
+				open[m]++
+			}
+		}
+		for m, part := range pad.Curve.Months(s.Farm.Southern) {
+			g.Months[m] = yield * rec.GrowthFactor * part * open[m] / max(1, days[m])
+		}
+		total := 0.0
+		for m, mob := range s.Grazers {
+			if mob.Ground[p] {
+				g.Harvest, total = g.Harvest+share[m]*eats[m], total+eats[m]
+			}
+		}
+		if g.Harvest /= total; total > 0 {
+			out = append(out, g)
+		}
 	}
 	return out
 }
@@ -231,8 +277,8 @@ func (s *Service) StockDay(ctx context.Context, a farm.Actor, day string) (DayVi
 	}
 	n := facts.DayNumber(store.Day(day))
 	v := DayView{Day: day, Farm: season.FarmDemand(se.Picture, n), Mobs: []DayMob{}}
-	for _, m := range se.Mobs {
-		eaten, grown, classes, _, err := demandOn(se, m.ID, n)
+	for i, m := range se.Mobs {
+		eaten, grown, classes, _, err := demandOn(se, i, n)
 		if err != nil {
 			return v, fmt.Errorf("demand of %s: %w", m.Name, err)
 		}
@@ -268,7 +314,13 @@ func (s *Service) Equivalence(ctx context.Context, a farm.Actor, first, second s
 		if err != nil {
 			return EquivalenceView{}, err
 		}
-		h, _ := harvest(se, ref.Species)
+		mob := -1
+		if row := se.GroupRow(id); row != nil && row.MobID != nil {
+			if k, here := se.MobIndex[*row.MobID]; here {
+				mob = k
+			}
+		}
+		h := harvest(se, mob, ref.Species)
 		eaters[i], names[i] = stock.Eater{Intake: c.LiveWeightKg * c.IntakeShare, HarvestEfficiency: h}, c.DisplayedName
 	}
 	out, steps, err := stock.Equivalence(stock.EquivalenceIn{First: eaters[0], Second: eaters[1]})
@@ -276,7 +328,7 @@ func (s *Service) Equivalence(ctx context.Context, a farm.Actor, first, second s
 		return EquivalenceView{}, err
 	}
 	return EquivalenceView{names[0], names[1], working.Of("intake of your own stock today, over the harvest efficiency of its species", steps...),
-		fmt.Sprintf("%.1f of %s need as much grown as one of %s.", out.SecondPerFirst, names[1], names[0])}, nil
+		fmt.Sprintf("%.3g of %s need as much grown as one of %s.", out.SecondPerFirst, names[1], names[0])}, nil
 }
 
 // ConvertInput is an intake said one way.
@@ -300,6 +352,6 @@ func (s *Service) Convert(ctx context.Context, a farm.Actor, in ConvertInput) (s
 	if err := farm.Judge(in, true); err != nil {
 		return stock.Eats{}, err
 	}
-	h, _ := harvest(se, ref.Species)
+	h := harvest(se, -1, ref.Species)
 	return stock.Convert(in.LiveWeight, in.IntakeShare, in.Intake, h)
 }

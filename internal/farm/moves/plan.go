@@ -91,19 +91,17 @@ type CheckView struct {
 	Reason    grazing.Reason `json:"reason"`
 }
 
-// RidgeRow is one paddock's forage mass over time: points of (seconds since 1970, kg DM/ha).
+// RidgeRow is one paddock's forage mass over time: points of (seconds since 1970, kg DM/ha, 95 % half-width).
 type RidgeRow struct {
-	PaddockID   string          `json:"paddock_id"`
-	Name        string          `json:"name"`
-	AreaHa      float64         `json:"area_ha"`
-	Mass        season.MassView `json:"mass"`
-	Entry       float64         `json:"entry_kg_dm_ha"`
-	Residual    float64         `json:"residual_kg_dm_ha"`
-	HasMob      bool            `json:"has_mob"`
-	ClosedFor   string          `json:"closed_for"`
-	Points      [][2]float64    `json:"points" nullable:"false"`
-	HalfAtStart float64         `json:"half_width_kg_dm_ha"`
-	HalfAtEnd   float64         `json:"half_width_at_end_kg_dm_ha"`
+	PaddockID string          `json:"paddock_id"`
+	Name      string          `json:"name"`
+	AreaHa    float64         `json:"area_ha"`
+	Mass      season.MassView `json:"mass"`
+	Entry     float64         `json:"entry_kg_dm_ha"`
+	Residual  float64         `json:"residual_kg_dm_ha"`
+	HasMob    bool            `json:"has_mob"`
+	ClosedFor string          `json:"closed_for"`
+	Points    [][3]float64    `json:"points" nullable:"false"`
 }
 
 // PlanView is the plan of moves with every ridge.
@@ -133,7 +131,7 @@ const pastOnRidges = 21
 
 func planView(s *season.Season) PlanView {
 	past := s.Past()
-	plan := s.Ahead()
+	plan, outlook := s.Ahead(), s.Outlook()
 	v := PlanView{Now: s.Now, From: s.Now.AddDate(0, 0, -pastOnRidges), Ends: s.PlanEnd(), Rows: []RidgeRow{}, Visits: []VisitView{}, Checks: []CheckView{},
 		Schools: grazing.Schools()}
 	v.To = v.Ends
@@ -145,14 +143,17 @@ func planView(s *season.Season) PlanView {
 		l := s.Limits(p)
 		st := past.Standing[p]
 		row := RidgeRow{PaddockID: pad.ID, Name: pad.Name, AreaHa: pad.Shape.AreaHa, Mass: s.MassView(st), Entry: l.Entry, Residual: l.Residual,
-			ClosedFor: s.ClosedNow(p), Points: [][2]float64{}, HalfAtStart: st.HalfWidthAt(s.Now, st.Mass), HalfAtEnd: st.HalfWidthAt(v.To, st.Mass)}
+			ClosedFor: s.ClosedNow(p), Points: [][3]float64{}}
 		for _, m := range s.Grazers {
 			row.HasMob = row.HasMob || m.Ground[p]
 		}
-		for _, tr := range [][]rotation.TracePoint{past.Trace[p], plan.Trace[p]} {
-			for _, pt := range tr {
-				if !pt.At.Before(v.From) && !pt.At.After(v.To) {
-					row.Points = append(row.Points, [2]float64{float64(pt.At.Unix()), pt.Mass})
+		for i, tr := range [][]rotation.TracePoint{past.Trace[p], plan.Trace[p]} {
+			for k, pt := range tr {
+				if half := pt.Half; !pt.At.Before(v.From) && !pt.At.After(v.To) {
+					if i == 1 {
+						half = outlook.Half[p][k]
+					}
+					row.Points = append(row.Points, [3]float64{float64(pt.At.Unix()), pt.Mass, half})
 				}
 			}
 		}
@@ -200,20 +201,8 @@ func pastVisit(s *season.Season, stay rotation.Stay, past rotation.Past) VisitVi
 	pad := s.Paddocks[stay.Paddock]
 	v := VisitView{MobID: s.Mobs[stay.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: stay.Enter, Leave: stay.Leave, Kind: "past",
 		StayDays: stay.Leave.Sub(stay.Enter).Hours() / 24, Reasons: []grazing.Reason{}, Instead: []AlternativeView{}}
-	v.MassIn, v.MassOut = stoodAt(past.Trace[stay.Paddock], stay.Enter), stoodAt(past.Trace[stay.Paddock], stay.Leave)
+	v.MassIn, v.MassOut = rotation.MassAt(past.Trace[stay.Paddock], stay.Enter), rotation.MassAt(past.Trace[stay.Paddock], stay.Leave)
 	return v
-}
-
-// stoodAt is what stood in a paddock at a moment, by its trace; 0 before it begins.
-func stoodAt(trace []rotation.TracePoint, at time.Time) float64 {
-	mass := 0.0
-	for _, pt := range trace {
-		if pt.At.After(at) {
-			break
-		}
-		mass = pt.Mass
-	}
-	return mass
 }
 
 // VisitOf tells of a planned visit, with why it is the next.
@@ -223,7 +212,7 @@ func VisitOf(s *season.Season, vis rotation.Visit) VisitView {
 		MassIn: vis.MassIn, MassOut: vis.MassOut, Rest: vis.Rest, StayDays: vis.Leave.Sub(vis.Enter).Hours() / 24, Feed: vis.Feed, Demand: vis.Demand,
 		Eaten: vis.Eaten, Short: vis.Short, State: vis.State, Reasons: vis.Reasons, Instead: []AlternativeView{}, Linger: rotation.Linger(vis),
 		RestNeeded: season.DaysOrNil(vis.Needs.Days), RestBinds: vis.Needs.Binds}
-	if in := stoodAt(s.Past().Trace[vis.Paddock], vis.Enter); vis.Fact && in > 0 {
+	if in := rotation.MassAt(s.Past().Trace[vis.Paddock], vis.Enter); vis.Fact && in > 0 {
 		v.MassIn = in // what they entered at, not what is left of it now
 	}
 	if v.MassIn > 0 {

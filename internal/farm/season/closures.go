@@ -20,7 +20,13 @@ func Limits(pad facts.Paddock) []rotation.Limit {
 // closures are the days on which a paddock is out of the rotation, around now, and why: for its purpose, and for the rest.
 func closures(p *facts.Picture, pad facts.Paddock, purpose string) []rotation.Closure {
 	wet, freezing := p.WetNow(pad.Wetness)
-	return rotation.Closed(purpose, pad.ClosedFor, Limits(pad), wet, freezing, p.Now, p.Location)
+	var cuts []time.Time
+	for _, m := range p.Measured {
+		if m.PaddockID == pad.ID && m.Method == CutMethod {
+			cuts = append(cuts, m.MeasuredAt)
+		}
+	}
+	return rotation.Closed(purpose, pad.ClosedFor, Limits(pad), cuts, wet, freezing, p.Now, p.Location)
 }
 
 // Against is why a mob is to stay out of a paddock at a moment: it is closed, for sheep only, or not its ground. Empty: it may.

@@ -11,6 +11,9 @@ import (
 // CarriedMethod is the method of a measurement that a division made from what stood before.
 const CarriedMethod = "carried"
 
+// CutMethod is the method of a record that says what a cut left.
+const CutMethod = "cut"
+
 // MassView is an estimated forage mass, about x ± y, and where it comes from.
 type MassView struct {
 	Mass       float64    `json:"forage_mass_kg_dm_ha"`

@@ -3,13 +3,16 @@
 package season
 
 import (
+	"slices"
 	"sync"
 	"time"
 
+	"fjell/core/forage"
 	"fjell/core/grazing"
-	"fjell/core/reference"
 	"fjell/core/rotation"
+	"fjell/core/weather"
 	"fjell/internal/farm/facts"
+	"fjell/internal/store"
 )
 
 // Season is the picture as the rotation package works on it.
@@ -17,8 +20,12 @@ type Season struct {
 	*facts.Picture
 	Past     func() rotation.Past // up to now, worked out once
 	Ahead    func() rotation.Plan
+	Outlook  func() rotation.Outlook // how far the plan may lie off
 	Farm     rotation.Farm
 	Grazers  []rotation.Mob
+	gone     []rotation.Mob // taken off the farm; what they ate is gone all the same
+	goneAt   map[string]int
+	goneStay []rotation.Stay // of theirs; a stay's mob counts on from the grazers
 	MobIndex map[string]int
 	guesses  []rotation.Standing
 	Stays    []rotation.Stay
@@ -31,43 +38,46 @@ func Of(p *facts.Picture) (*Season, error) {
 	s := &Season{Picture: p, MobIndex: map[string]int{}}
 	s.Past = sync.OnceValue(func() rotation.Past { return s.Recount(s.Now) })
 	s.Ahead = sync.OnceValue(func() rotation.Plan { return s.Forecast(s.Past()) })
-	s.Farm = rotation.Farm{Location: p.Location, Southern: p.Row.Latitude < 0, MoveMinutes: p.Row.MoveMinutes.V}
+	s.Outlook = sync.OnceValue(func() rotation.Outlook { return rotation.Foresee(s.Farm, s.InRotation(), s.Past().Standing, s.Ahead()) })
+	s.Farm = rotation.Farm{Location: p.Location, Southern: p.Climate.Southern(), MoveMinutes: p.Row.MoveMinutes.V}
 	first, until := span(p)
 	if p.Weather != nil {
-		s.Farm.Weather = rotation.Daily{First: first}
-		for n := first; n < until; n++ {
-			s.Farm.Weather.Values = append(s.Farm.Weather.Values, p.Weather.Growth(n))
+		s.Farm.Weather = map[weather.Grass]rotation.Daily{}
+		for _, grass := range weather.Grasses {
+			days := rotation.Daily{First: first}
+			for n := first; n < until; n++ {
+				days.Values = append(days.Values, p.Weather.Growth(grass, n))
+			}
+			s.Farm.Weather[grass] = days
 		}
 	}
-	lib := reference.Load()
 	for _, pad := range p.Paddocks {
-		curve, err := lib.Curve(p.CurveOf(pad.Sward))
+		curve, _, err := p.Curve(pad.Sward)
 		if err != nil {
 			return nil, err
 		}
 		s.Farm.Paddocks = append(s.Farm.Paddocks, rotation.Paddock{ID: pad.ID, Name: pad.Name, AreaHa: pad.Shape.AreaHa, X: pad.Centre.X, Y: pad.Centre.Y,
-			Peak: pad.Sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.Sward.Ceiling, Curve: curve, Closures: closures(p, pad, pad.Purpose), Minded: Limits(pad)})
+			Peak: pad.Sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.Sward.Ceiling, Curve: curve, Grass: weather.Grass(pad.Sward.Season), Loss: pad.Sward.DailyLoss(), CutTo: pad.Sward.Residual, Closures: closures(p, pad, pad.Purpose), Minded: Limits(pad)})
 	}
 	for i, m := range p.Mobs {
-		rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere}
-		rm.Demand = mobDemand(p, m.ID)
-		onlySheep, school := onlySheep(p, m.ID), p.School(m.ID)
-		for _, pad := range p.Paddocks {
-			limits, err := school.On(pad.Sward)
-			if err != nil { // the ground was changed after the plan took its copy of the school: the usual one holds
-				usual, _ := grazing.FindSchool(school.Key)
-				if limits, err = usual.On(pad.Sward); err != nil {
-					return nil, err
-				}
-			}
-			rm.Limits = append(rm.Limits, limits)
-			rm.Ground = append(rm.Ground, m.Grazes(pad.FieldID) && pad.Purpose == "grazing" && (!rotation.SheepOnly(Limits(pad)) || onlySheep))
+		rm, err := grazer(p, m)
+		if err != nil {
+			return nil, err
 		}
 		s.MobIndex[m.ID] = i
 		s.Grazers = append(s.Grazers, rm)
 	}
+	s.goneAt = map[string]int{}
+	for i, m := range p.Gone {
+		rm, err := grazer(p, m)
+		if err != nil {
+			return nil, err
+		}
+		s.goneAt[m.ID] = i
+		s.gone = append(s.gone, rm)
+	}
 	for i := range p.Paddocks {
-		guess := rotation.Guess(s.Limits(i))
+		guess := rotation.Guess(s.Limits(i), s.Farm.Paddocks[i].Ceiling)
 		guess.LastLeft = p.Paddocks[i].CarriedLeftAt
 		if rest := p.Paddocks[i].RestFrom; rest != nil {
 			if left, err := rest.Time(p.Location); err == nil && (guess.LastLeft == nil || left.After(*guess.LastLeft)) {
@@ -83,8 +93,45 @@ func Of(p *facts.Picture) (*Season, error) {
 			s.grazed[p] = s.grazed[p] || m.Ground[p]
 		}
 	}
-	s.Farm = s.Farm.WithAlmanac(s.Grazers, s.Now.AddDate(-1, -3, 0), s.Now.AddDate(0, 0, ForecastDays+1))
+	s.Farm = s.Farm.WithAlmanac(s.all(), s.Now.AddDate(-1, -3, 0), s.Now.AddDate(0, 0, ForecastDays+1))
+	s.leaveShare()
 	return s, nil
+}
+
+// grazer is a mob as core knows it: its ground, its limits on each paddock, and what it eats.
+func grazer(p *facts.Picture, m facts.Mob) (rotation.Mob, error) {
+	rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere, Demand: mobDemand(p, m.ID)}
+	onlySheep, planned := onlySheep(p, m.ID), p.Planned(m.ID)
+	for _, pad := range p.Paddocks {
+		school := grazing.UsualOn(pad.Sward)
+		if planned {
+			school = p.School(m.ID)
+		}
+		limits, err := school.On(pad.Sward)
+		if err != nil { // the ground was changed after the plan took its copy of the school: the usual one holds
+			usual, _ := grazing.FindSchool(school.Key)
+			if limits, err = usual.On(pad.Sward); err != nil {
+				return rm, err
+			}
+		}
+		rm.Limits = append(rm.Limits, limits)
+		rm.Ground = append(rm.Ground, m.Grazes(pad.FieldID) && pad.Purpose == "grazing" && (!rotation.SheepOnly(Limits(pad)) || onlySheep))
+	}
+	return rm, nil
+}
+
+// all are the mobs that are here and those that were.
+func (s *Season) all() []rotation.Mob { return slices.Concat(s.Grazers, s.gone) }
+
+// leaveShare sets the residual of stays that are to leave a share of what stood when they began.
+func (s *Season) leaveShare() {
+	for i, m := range s.Grazers {
+		if m.In == rotation.Nowhere || m.Limits[m.In].Leave == 0 {
+			continue
+		}
+		in := rotation.MassAt(s.Past().Trace[m.In], m.Since)
+		s.Grazers[i].Limits[m.In] = m.Limits[m.In].Entered(in)
+	}
 }
 
 // In are the mobs that stand in a paddock.
@@ -98,29 +145,34 @@ func (s *Season) In(paddock int) []rotation.Mob {
 	return out
 }
 
-// Limits of a paddock are those of the first mob that grazes it, or of the usual school where none does.
+// Limits of a paddock are those of the first mob that grazes it, or of the school that suits its sward where none does.
 func (s *Season) Limits(paddock int) grazing.Limits {
 	for _, m := range s.Grazers {
 		if m.Ground[paddock] {
 			return m.Limits[paddock]
 		}
 	}
-	school, _ := grazing.FindSchool(grazing.StartStop)
-	l, _ := school.On(s.Paddocks[paddock].Sward)
+	l, _ := grazing.UsualOn(s.Paddocks[paddock].Sward).On(s.Paddocks[paddock].Sward)
 	return l
 }
 
 // gatherFacts turns the record of moves into stays, and walks and looks back into measurements.
 func (s *Season) gatherFacts() {
 	open := map[int]int{} // mob → stay
+	was := map[int]int{}  // the same of those that are gone
 	for _, mv := range s.Moves {
-		m, ok := s.MobIndex[mv.MobID]
-		if !ok {
+		m, here := s.MobIndex[mv.MobID]
+		gone, left := s.goneAt[mv.MobID]
+		if !here && !left {
 			continue
 		}
-		if k, ok := open[m]; ok {
+		if k, ok := open[m]; here && ok {
 			s.Stays[k].Leave = mv.MovedAt
 			delete(open, m)
+		}
+		if k, ok := was[gone]; left && ok {
+			s.goneStay[k].Leave = mv.MovedAt
+			delete(was, gone)
 		}
 		if mv.FromPaddockID != nil && mv.LeftMass != nil {
 			if p, ok := s.ByID[*mv.FromPaddockID]; ok {
@@ -134,19 +186,44 @@ func (s *Season) gatherFacts() {
 		if mv.ToPaddockID == nil {
 			continue
 		}
-		if p, ok := s.ByID[*mv.ToPaddockID]; ok {
+		if p, ok := s.ByID[*mv.ToPaddockID]; ok && here {
 			open[m] = len(s.Stays)
 			s.Stays = append(s.Stays, rotation.Stay{Mob: m, Paddock: p, Enter: mv.MovedAt})
+		} else if ok {
+			was[gone] = len(s.goneStay)
+			s.goneStay = append(s.goneStay, rotation.Stay{Mob: len(s.Grazers) + gone, Paddock: p, Enter: mv.MovedAt})
 		}
 	}
+	for gone, k := range was {
+		s.goneStay[k].Leave = *s.Gone[gone].RemovedAt
+	}
 	for m, k := range open {
+		if s.Herd.MobOn(s.Mobs[m].ID, s.Number(s.Now)).Head == 0 {
+			s.Stays[k].Leave = s.Now // the last of them was sold, or joined another mob: nobody stands there
+			continue
+		}
 		s.Grazers[m].In, s.Grazers[m].Since = s.Stays[k].Paddock, s.Stays[k].Enter
 	}
 	for _, ms := range s.Measured {
 		if p, ok := s.ByID[ms.PaddockID]; ok {
-			s.Looks = append(s.Looks, rotation.Measured{Paddock: p, At: ms.MeasuredAt, Mass: ms.ForageMass, HalfWidth: ms.HalfWidth, Shared: ms.SharedError, ID: ms.ID})
+			s.Looks = append(s.Looks, rotation.Measured{Paddock: p, At: ms.MeasuredAt, Mass: ms.ForageMass, HalfWidth: ms.HalfWidth, Shared: ms.SharedError, Sampling: ms.SamplingError, By: MadeBy(ms), Cut: ms.Method == CutMethod, ID: ms.ID})
 		}
 	}
+}
+
+// MadeBy names what made a measurement: the method, and the line that turned it into mass. What a division carried over is made by
+// none.
+func MadeBy(m store.Measurement) string {
+	switch m.Method {
+	case CarriedMethod:
+		return ""
+	case string(forage.PlateCounter): // the same plate, read otherwise
+		m.Method = string(forage.Plate)
+	}
+	if m.CalibrationID != nil {
+		return m.Method + " " + *m.CalibrationID
+	}
+	return m.Method
 }
 
 // pastDays is how far back masses are worked out.
@@ -154,7 +231,7 @@ const pastDays = 56
 
 // Recount works out what stood up to a moment from what was measured, eaten and grown.
 func (s *Season) Recount(to time.Time) rotation.Past {
-	return rotation.Recount(s.Farm, s.Grazers, s.guesses, s.Stays, s.Looks, s.Now.AddDate(0, 0, -pastDays), to)
+	return rotation.Recount(s.Farm, s.all(), s.guesses, slices.Concat(s.Stays, s.goneStay), s.Looks, s.Now.AddDate(0, 0, -pastDays), to)
 }
 
 // InRotation marks the paddocks that some mob grazes.

@@ -196,12 +196,36 @@ func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding
 	return out
 }
 
+func deref(id *string) string {
+	if id == nil {
+		return ""
+	}
+	return *id
+}
+
 // books is what the books of the stock ask about: what was planned and may have happened, and what cannot have been.
 func books(s *season.Season) []Minding {
 	var out []Minding
 	for _, e := range herd.EventViews(s.Picture) {
 		if e.Overdue {
 			out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(e.Says + " was planned: did it happen?"), "stock"})
+		}
+	}
+	for _, g := range s.Groups {
+		if _, here := s.MobIndex[deref(g.MobID)]; !here {
+			continue
+		}
+		c, ok := s.Herd.ClassOn(g.ID, s.Number(s.Now))
+		if !ok {
+			continue
+		}
+		ref, err := s.Class("", c.ReferenceID)
+		if err != nil {
+			continue
+		}
+		if days, overdue := s.Herd.Overdue(g.ID, ref.Species, s.Number(s.Now)); overdue {
+			out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(g.Name+" have been in late pregnancy for {d}: have they given birth? Write it down, or set what they are",
+				working.T("d", "in late pregnancy", float64(days), quantity.Day)), "stock"})
 		}
 	}
 	for _, m := range s.Misfits {
@@ -265,7 +289,7 @@ func (s *Service) Ridge(ctx context.Context, a farm.Actor) (RidgeView, error) {
 	v := RidgeView{Now: se.Now, From: se.Now.AddDate(0, 0, -ridgePast), To: se.Now.AddDate(0, 0, season.ForecastDays), PlanEnds: se.PlanEnd(),
 		Days: []RidgeDay{}, Moves: []RidgeMove{}, Short: []Span{}, Needed: rotation.CoverNeeded(se.Farm, se.Grazers, se.Now)}
 	in := se.InRotation()
-	for _, d := range rotation.Cover(se.Farm, in, past.Standing, past.Trace, plan.Trace, se.Now, v.From, v.To) {
+	for _, d := range rotation.Cover(se.Farm, in, past.Standing, past.Trace, plan.Trace, se.Outlook(), se.Now, v.From, v.To) {
 		v.Days = append(v.Days, RidgeDay{d.At, d.Cover, d.HalfWidth})
 		if d.At.Equal(se.Now) {
 			v.Half = d.HalfWidth

@@ -8,7 +8,6 @@ import (
 	"fjell/core/forage"
 	"fjell/core/measuring"
 	"fjell/core/quantity"
-	"fjell/core/reference"
 	"fjell/core/working"
 	"fjell/internal/farm"
 	"fjell/internal/farm/facts"
@@ -83,7 +82,7 @@ func (s *Service) KeepCalibration(ctx context.Context, a farm.Actor, in NewCalib
 		return CalibrationsView{}, quantity.Refuse("method", in.Method, "a plate or a height is calibrated")
 	}
 	if in.SwardID != "" {
-		if _, err := reference.Load().Sward(in.SwardID); err != nil {
+		if _, err := facts.FindSward(s.DB.WithContext(ctx), a.FarmID, "sward_id", in.SwardID); err != nil {
 			return CalibrationsView{}, err
 		}
 	}
@@ -137,7 +136,13 @@ func (s *Service) RetireCalibration(ctx context.Context, a farm.Actor, id string
 		if err != nil {
 			return err
 		}
-		if err := farm.Bump[store.Calibration](tx.DB, a.FarmID, id, version, row.Version, func() any { return calibrationView(row) }); err != nil {
+		if err := farm.Bump[store.Calibration](tx.DB, a.FarmID, id, version, row.Version, func() any {
+			p, err := tx.Picture()
+			if err != nil {
+				return nil
+			}
+			return calibrationView(p, row)
+		}); err != nil {
 			return err
 		}
 		if err := tx.Model(&row).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("retired", in.Retired).Error; err != nil {
@@ -176,7 +181,7 @@ func (s *Service) Calibrations(ctx context.Context, a farm.Actor) (CalibrationsV
 	}
 	for i := len(p.Lines) - 1; i >= 0; i-- {
 		c := p.Lines[i]
-		v := calibrationView(c)
+		v := calibrationView(p, c)
 		v.InUse = used[c.ID]
 		out.Calibrations = append(out.Calibrations, v)
 	}
@@ -184,11 +189,11 @@ func (s *Service) Calibrations(ctx context.Context, a farm.Actor) (CalibrationsV
 }
 
 // calibrationView is a calibration with its line.
-func calibrationView(c store.Calibration) CalibrationView {
+func calibrationView(p *facts.Picture, c store.Calibration) CalibrationView {
 	v := CalibrationView{ID: c.ID, Version: c.Version, Name: c.Name, Method: c.Method, SwardID: c.SwardID, SeasonFrom: c.SeasonFrom, SeasonUntil: c.SeasonUntil, MadeOn: string(c.MadeOn),
 		Pairs: c.Pairs.V, Slope: c.Slope, Intercept: c.Intercept, R2: c.RSquared, Error: c.ErrorKg, Retired: c.Retired,
 		Low: math.Inf(1), SwardName: "every sward"}
-	if sward, err := reference.Load().Sward(c.SwardID); err == nil {
+	if sward, err := p.Sward("sward_id", c.SwardID); err == nil {
 		v.SwardName = sward.Name
 	}
 	for _, pair := range v.Pairs {
@@ -292,7 +297,7 @@ func restate(tx *facts.Writing, from string) (int, error) {
 
 // again is a measurement by the line that is in use now; nil where that changes nothing.
 func again(p *facts.Picture, a farm.Actor, row store.Measurement, swardID string) (*store.Measurement, error) {
-	sward, err := reference.Load().Sward(swardID)
+	sward, err := p.Sward("sward_id", swardID)
 	if err != nil {
 		return nil, err
 	}
@@ -367,6 +372,22 @@ type GuessPoint struct {
 // guessesShown is how many of a walker's latest guesses are told one by one; all of a year count.
 const guessesShown = 200
 
+// guessesOf are what a person guessed before they measured, oldest first.
+func guessesOf(p *facts.Picture, userID string) []forage.Guessed {
+	var out []forage.Guessed
+	for _, r := range p.Measured {
+		if guessed(r, userID) {
+			out = append(out, forage.Guessed{Guess: *r.Guess, Measured: r.ForageMass})
+		}
+	}
+	return out
+}
+
+// guessed tells whether a measurement by a person has a guess that it can be held against.
+func guessed(r store.Measurement, userID string) bool {
+	return r.RecordedBy == userID && r.Guess != nil && *r.Guess > 0 && r.Method != "plain" && r.Method != "eye"
+}
+
 // Eyes tells of every walker who guessed how near the eye comes.
 func (s *Service) Eyes(ctx context.Context, a farm.Actor) ([]WalkerView, error) {
 	p, err := s.Picture(ctx, a)
@@ -382,7 +403,7 @@ func (s *Service) Eyes(ctx context.Context, a farm.Actor) ([]WalkerView, error) 
 		v := WalkerView{UserID: m.UserID, Name: m.Name, Guesses: []GuessPoint{}}
 		var list []forage.Guessed
 		for _, r := range p.Measured {
-			if r.RecordedBy != m.UserID || r.Guess == nil || *r.Guess <= 0 || r.Method == "plain" || r.Method == "eye" {
+			if !guessed(r, m.UserID) {
 				continue
 			}
 			g := forage.Guessed{Guess: *r.Guess, Measured: r.ForageMass}

@@ -3,6 +3,8 @@ package walk
 import (
 	"context"
 	"fmt"
+	"maps"
+	"slices"
 	"sort"
 	"time"
 
@@ -46,19 +48,24 @@ type SwardGrowth struct {
 	Expected float64 `json:"expected_kg_dm_ha_day"`
 	Factor   float64 `json:"growth_factor_learned"` // mean of its paddocks
 	N        int     `json:"paddocks"`
-	Curve    string  `json:"curve"` // the growth curve it follows on this farm
+	Curve    string  `json:"curve"`        // the growth curve it follows on this farm
+	Later    int     `json:"later_months"` // months that it runs later than written
 }
 
 // CurveInput chooses the growth curve that a sward follows on a farm.
 type CurveInput struct {
 	SwardID string `json:"sward_id"`
 	Curve   string `json:"curve" doc:"empty: the sward's usual one"`
+	Later   int    `json:"later_months,omitempty" minimum:"0" maximum:"11" doc:"months that the curve runs later than written, for where rain makes the seasons"`
 }
 
 // SetCurve chooses the growth curve that a sward follows on this farm: the climate's, where it is not the usual one.
 func (s *Service) SetCurve(ctx context.Context, a farm.Actor, version int, in CurveInput) (GrowthView, error) {
+	if in.Later < 0 || in.Later > 11 {
+		return GrowthView{}, quantity.Refuse("later_months", in.Later, "a curve is put 0 to 11 months later")
+	}
 	lib := reference.Load()
-	if _, err := lib.Sward(in.SwardID); err != nil {
+	if _, err := facts.FindSward(s.DB.WithContext(ctx), a.FarmID, "sward_id", in.SwardID); err != nil {
 		return GrowthView{}, err
 	}
 	if in.Curve != "" {
@@ -78,7 +85,15 @@ func (s *Service) SetCurve(ctx context.Context, a farm.Actor, version int, in Cu
 		if curves[in.SwardID] = in.Curve; in.Curve == "" {
 			delete(curves, in.SwardID)
 		}
-		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("curves", store.JSON[map[string]string]{V: curves}).Error
+		months := maps.Clone(row.CurveMonths.V)
+		if months == nil {
+			months = map[string]int{}
+		}
+		if months[in.SwardID] = in.Later; in.Later == 0 {
+			delete(months, in.SwardID)
+		}
+		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Select("curves", "curve_months").
+			Updates(&store.Farm{Curves: store.JSON[map[string]string]{V: curves}, CurveMonths: store.JSON[map[string]int]{V: months}}).Error
 	})
 	return farm.After(err, func() (GrowthView, error) { return s.Growth(ctx, a) })
 }
@@ -100,6 +115,7 @@ type GrowthView struct {
 	Mobs    []GrowthDial  `json:"mobs" nullable:"false"`
 	Swards  []SwardGrowth `json:"swards" nullable:"false"`
 	Doubts  []DoubtView   `json:"doubts" nullable:"false"`
+	Breaks  []string      `json:"breaks" nullable:"false"` // steps that are no growth, in words
 }
 
 // Growth is what grew between the walks, by sward and farm, against break-even growth.
@@ -120,7 +136,7 @@ func growth(s *season.Season) GrowthView {
 	looks := make([][]forage.Look, len(s.Paddocks))
 	for _, f := range s.Looks {
 		if f.At.After(since) {
-			looks[f.Paddock] = append(looks[f.Paddock], forage.Look{At: f.At, Mass: f.Mass, ID: f.ID, Walk: isWalk(s, f.ID)})
+			looks[f.Paddock] = append(looks[f.Paddock], forage.Look{At: f.At, Mass: f.Mass, ID: f.ID, Walk: isWalk(s, f.ID), By: f.By})
 		}
 	}
 	pieces := make([][]forage.Piece, len(s.Paddocks))
@@ -130,7 +146,7 @@ func growth(s *season.Season) GrowthView {
 		grown[p] = pad.Purpose != "loafing"
 	}
 	walks := walkDays(s, since)
-	v := GrowthView{Version: s.Row.Version, Mobs: []GrowthDial{}, Swards: []SwardGrowth{}, Doubts: []DoubtView{}}
+	v := GrowthView{Version: s.Row.Version, Mobs: []GrowthDial{}, Swards: []SwardGrowth{}, Doubts: []DoubtView{}, Breaks: breaks(s, looks)}
 	v.Farm = dial(s, "The farm", "", s.FarmBreakEven(), walks, pieces, grown)
 	if len(s.Grazers) > 1 {
 		for i, m := range s.Grazers {
@@ -142,16 +158,40 @@ func growth(s *season.Season) GrowthView {
 	return v
 }
 
+// breaks tells of the days on which the way of measuring changed.
+func breaks(s *season.Season, looks [][]forage.Look) []string {
+	days := map[string]int{}
+	for _, list := range looks {
+		by := ""
+		list = slices.SortedStableFunc(slices.Values(list), func(a, b forage.Look) int { return a.At.Compare(b.At) })
+		for _, l := range list {
+			if l.By == "" {
+				continue
+			}
+			if forage.Broken(by, l.By) {
+				days[l.At.In(s.Location).Format(time.DateOnly)]++
+			}
+			by = l.By
+		}
+	}
+	out := []string{}
+	for _, day := range slices.Sorted(maps.Keys(days)) {
+		at, _ := time.Parse(time.DateOnly, day)
+		out = append(out, fmt.Sprintf("On %s another method, meter or conversion was used on %d paddocks: the step to that walk is not counted as growth.", at.Format("2 January"), days[day]))
+	}
+	return out
+}
+
 func isWalk(s *season.Season, id string) bool {
 	i, ok := s.MeasurementAt[id]
-	return ok && s.Measured[i].Method != season.CarriedMethod
+	return ok && s.Measured[i].Method != season.CarriedMethod && s.Measured[i].Method != season.CutMethod
 }
 
 // walkDays are the days of walks, newest last.
 func walkDays(s *season.Season, since time.Time) []time.Time {
 	var measured []time.Time
 	for _, m := range s.Measured {
-		if m.Method != season.CarriedMethod && !m.MeasuredAt.Before(since) {
+		if m.Method != season.CarriedMethod && m.Method != season.CutMethod && !m.MeasuredAt.Before(since) {
 			measured = append(measured, m.MeasuredAt)
 		}
 	}
@@ -184,7 +224,8 @@ func onSwards(s *season.Season, walks []time.Time, pieces [][]forage.Piece, past
 	var out []SwardGrowth
 	for _, g := range forage.OnSwards(looks, walks) {
 		sward := swards[g.Sward]
-		out = append(out, SwardGrowth{g.Sward, sward.Name, g.Rate, g.Expected, g.Factor, g.N, s.CurveOf(sward)})
+		curve, later := s.CurveOf(sward)
+		out = append(out, SwardGrowth{g.Sward, sward.Name, g.Rate, g.Expected, g.Factor, g.N, curve, later})
 	}
 	sort.Slice(out, func(a, b int) bool { return out[a].Name < out[b].Name })
 	return out

@@ -195,7 +195,16 @@ type ReadingFileInput struct {
 	Text    string         `json:"text" maxLength:"8388608"`
 	Method  forage.Method  `json:"method" enum:"plate,stick,plain"`
 	Columns map[string]int `json:"columns,omitempty"`
+	Units   exchange.Units `json:"units,omitempty" enum:",metric,imperial" doc:"of bare figures; a farm in imperial units is asked"`
 	Keep    bool           `json:"keep,omitempty"`
+}
+
+// unitOf is the unit of a reading by a method.
+func unitOf(m forage.Method) quantity.Unit {
+	if m == forage.Plain {
+		return quantity.ForageMass
+	}
+	return quantity.Centimetre
 }
 
 // ReadingFileView is what a file holds.
@@ -219,20 +228,22 @@ func (s *Service) ReadReadingFile(ctx context.Context, a farm.Actor, in ReadingF
 	}
 	var list []exchange.FileReading
 	var bad []exchange.BadRow
+	units := in.Units.Or(quantity.System(se.Row.Units))
 	if strings.HasSuffix(strings.ToLower(in.Name), ".gpx") {
-		list, bad, err = exchange.ReadWaypoints(ctx, []byte(in.Text), se.Now)
+		list, bad, err = exchange.ReadWaypoints(ctx, []byte(in.Text), unitOf(in.Method), units, se.Now)
 	} else {
 		var table exchange.Table
 		if table, err = exchange.ReadTable(ctx, []byte(in.Text)); err != nil {
 			return v, err
 		}
+		table.Units = units
 		v.Heads, v.Columns = table.Heads, table.Columns(exchange.ReadingColumns)
 		for field, c := range in.Columns {
 			if c >= -1 && c < len(table.Heads) {
 				v.Columns[field] = c
 			}
 		}
-		list, bad, err = exchange.ReadReadings(table, v.Columns, se.Location, se.Now)
+		list, bad, err = exchange.ReadReadings(table, v.Columns, unitOf(in.Method), se.Location, se.Now)
 		var refused *quantity.Problem
 		if errors.As(err, &refused) && !in.Keep {
 			return v, nil // the person chooses the columns first

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
 	"strings"
 	"time"
 
@@ -59,7 +60,7 @@ func record(tx *facts.Writing, in NewMeasurement) error {
 	if err != nil {
 		return err
 	}
-	sward, err := reference.Load().Sward(pad.SwardID)
+	sward, err := facts.FindSward(tx.DB, a.FarmID, "paddock_id", pad.SwardID)
 	if err != nil {
 		return err
 	}
@@ -70,12 +71,24 @@ func record(tx *facts.Writing, in NewMeasurement) error {
 		}
 		in.Slope, in.Intercept, in.LineName = &c.Slope, &c.Intercept, c.Name
 	}
+	if in.Method == forage.Eye {
+		p, err := tx.Picture()
+		if err != nil {
+			return err
+		}
+		sight, _, err := forage.JudgeEye(guessesOf(p, a.UserID))
+		if err != nil {
+			return err
+		}
+		in.EyeError = sight.Error()
+	}
 	v, err := measuring.Of(in.Input, sward)
 	if err != nil {
 		return err
 	}
 	if most := 1.6 * sward.Ceiling; v.Mass.Value > most && !in.Confirmed {
-		return &farm.Unusual{Problems: []quantity.Problem{{Field: "readings", Message: fmt.Sprintf("%.0f kg/ha is far more than %s ever carries (about %.0f): right paddock, right meter?", v.Mass.Value, sward.Name, sward.Ceiling)}}}
+		return &farm.Unusual{Problems: []quantity.Problem{*quantity.Refuse("readings", nil, "%s is far more than %s ever carries (about %s): right paddock, right meter?",
+			quantity.Said{Value: math.Round(v.Mass.Value), Unit: quantity.ForageMass}, sward.Name, quantity.Said{Value: sward.Ceiling, Unit: quantity.ForageMass})}}
 	}
 	if in.ReplacesID != nil {
 		if err := farm.CheckID("replaces_id", *in.ReplacesID); err != nil { // it may come before the one it corrects
@@ -102,7 +115,7 @@ func measurementRow(a farm.Actor, id, paddockID string, in measuring.Input, v me
 	details := in
 	details.Readings = []float64{}
 	return store.Measurement{FarmID: a.FarmID, ID: id, PaddockID: paddockID, Method: string(in.Method), Figures: store.JSON[map[string]float64]{V: v.Figures},
-		Readings: store.JSON[[]float64]{V: append([]float64{}, in.Readings...)}, Guess: in.Guess, ForageMass: v.Mass.Value, HalfWidth: v.HalfWidth, SharedError: v.Shared,
+		Readings: store.JSON[[]float64]{V: append([]float64{}, in.Readings...)}, Guess: in.Guess, ForageMass: v.Mass.Value, HalfWidth: v.HalfWidth, SharedError: v.Shared, SamplingError: v.Sampling,
 		Details: store.JSON[measuring.Input]{V: details}, RecordedAt: time.Now().UTC(), RecordedBy: a.UserID}
 }
 
@@ -189,6 +202,7 @@ type WalkStop struct {
 	SwardName string           `json:"sward_name"`
 	AreaHa    float64          `json:"area_ha"`
 	PlateSays string           `json:"plate_unsuited"` // why a plate should not be used here; empty: it fits
+	StickSays string           `json:"stick_unsuited"` // the same of a height
 	Plate     *Line            `json:"plate_line,omitempty"`
 	Stick     *Line            `json:"stick_line,omitempty"` // only where a calibration was made for heights
 	StopCm    float64          `json:"stop_height_cm"`
@@ -221,7 +235,7 @@ func (s *Service) Walk(ctx context.Context, a farm.Actor) (WalkView, error) {
 	last := map[string]store.Measurement{}
 	out := WalkView{Version: se.Row.Version, Stops: []WalkStop{}, Odd: se.Odd(past), OwnOrder: len(se.Row.WalkOrder.V) > 0}
 	for _, m := range se.Measured {
-		if m.Method != season.CarriedMethod {
+		if m.Method != season.CarriedMethod && m.Method != season.CutMethod {
 			last[m.PaddockID] = m
 			days := se.Now.Sub(m.MeasuredAt).Hours() / 24
 			out.DaysSince = &days
@@ -267,7 +281,7 @@ func (s *Service) Walk(ctx context.Context, a farm.Actor) (WalkView, error) {
 func walkStop(s *season.Season, p int, st rotation.Standing) (WalkStop, error) {
 	pad := s.Paddocks[p]
 	stop := WalkStop{PaddockID: pad.ID, Name: pad.Name, SwardID: pad.SwardID, SwardName: pad.Sward.Name, AreaHa: pad.Shape.AreaHa,
-		PlateSays: measuring.UnsuitedPlate(pad.Sward), StopCm: pad.Sward.StopHeight, Mass: s.MassView(st), Zones: []measuring.Zone{}, Leaves: s.Leaves(p, st)}
+		PlateSays: measuring.UnsuitedPlate(pad.Sward), StickSays: measuring.UnsuitedStick(pad.Sward), StopCm: pad.Sward.StopHeight, Mass: s.MassView(st), Zones: []measuring.Zone{}, Leaves: s.Leaves(p, st)}
 	stop.Growth, _ = s.Farm.GrowthOn(p, st, s.Now)
 	stop.Plate, stop.Stick = line(s.Picture, forage.Plate, pad), line(s.Picture, forage.Stick, pad)
 	if stop.Plate != nil && stop.PlateSays != "" && stop.Plate.CalibrationID != "" {

@@ -47,6 +47,41 @@ type WeatherView struct {
 	Sentence string           `json:"sentence"`
 	Station  bool             `json:"station"`
 	LastDay  string           `json:"last_day"`
+	Grass    weather.Grass    `json:"grass" enum:"cool,warm,tropical,both"` // the kind of which there is most
+	Climate  ClimateView      `json:"climate"`
+}
+
+// ClimateView is what is ordinary at a farm, against which the weather is held.
+type ClimateView struct {
+	Elevation float64       `json:"elevation_m"`
+	Coast     weather.Coast `json:"coast" enum:"coast,inland,continental"`
+	Normals   []float64     `json:"normals_c" nullable:"false"` // the mean of each month, January first
+	From      string        `json:"from" enum:"typed,records,estimated"`
+}
+
+func climate(p *facts.Picture) ClimateView {
+	v := ClimateView{Elevation: p.Climate.Elevation, Coast: p.Climate.Coast, From: p.NormalsFrom, Normals: []float64{}}
+	if v.Coast == "" {
+		v.Coast = weather.Inland
+	}
+	for month := range 12 {
+		v.Normals = append(v.Normals, p.Climate.Normal(16+month*365/12))
+	}
+	return v
+}
+
+// grass is the kind of grass of which a farm has most.
+func grass(p *facts.Picture) weather.Grass {
+	area, most := map[string]float64{}, string(weather.Cool)
+	for _, pad := range p.Paddocks {
+		area[pad.Sward.Season] += pad.Shape.AreaHa
+	}
+	for _, kind := range weather.Grasses {
+		if area[string(kind)] > area[most] {
+			most = string(kind)
+		}
+	}
+	return weather.Grass(most)
 }
 
 // Weather is the weather of the last days, newest last.
@@ -55,14 +90,15 @@ func (s *Service) Weather(ctx context.Context, a farm.Actor) (WeatherView, error
 	if err != nil {
 		return WeatherView{}, err
 	}
-	v := WeatherView{Days: []WeatherDayView{}, SoilMm: p.Row.SoilMm, Growth: p.Weather.GrowthFigure(p.Number(p.Now)), Station: p.Row.StationSeed != nil,
+	kind := grass(p)
+	v := WeatherView{Version: p.Row.Version, Days: []WeatherDayView{}, SoilMm: p.Row.SoilMm, Grass: kind, Climate: climate(p), Growth: p.Weather.GrowthFigure(kind, p.Number(p.Now)), Station: p.Row.StationSeed != nil,
 		Sentence: "No weather is written down: growth follows its curve alone, and leaf stage is not known."}
 	if p.Weather == nil {
 		return v, nil
 	}
 	for _, d := range p.Weather.Days {
 		v.Days = append(v.Days, WeatherDayView{WeatherDayInput{Day: string(facts.DayAt(d.Number)), Rain: d.Rain, Mean: d.Mean, Least: d.Least, Most: d.Most, Sun: d.Sun},
-			p.WeatherFrom[d.Number], d.Soil.Water, d.Thirst, d.Moisture, d.Warmth, d.Soil.TooWet("")})
+			p.WeatherFrom[d.Number], d.Soil.Water, d.Thirst, d.Moisture, d.Warmth(kind), d.Soil.TooWet("")})
 	}
 	last := p.Weather.Days[len(p.Weather.Days)-1]
 	v.LastDay = string(facts.DayAt(last.Number))
@@ -75,7 +111,7 @@ func (s *Service) Weather(ctx context.Context, a farm.Actor) (WeatherView, error
 		v.Sentence = "Dry: less than a quarter of the water is left, and growth is held back. Slow the round down, do not speed it up."
 	case last.Moisture < 0.9:
 		v.Sentence = "Drying: growth begins to be held back."
-	case last.Warmth < 0.7:
+	case last.Warmth(kind) < 0.7:
 		v.Sentence = "Cold for the season: growth waits for warmth."
 	default:
 		v.Sentence = "Water and warmth enough: growth follows its curve."
@@ -129,10 +165,10 @@ func (s *Service) KeepWeatherDay(ctx context.Context, a farm.Actor, in WeatherDa
 // weatherColumns are the usual heads of a weather file.
 var weatherColumns = map[string][]string{
 	"day":   {"day", "date", "time", "dato"},
-	"rain":  {"rain", "rain mm", "precipitation", "precipitation mm", "nedbør"},
-	"mean":  {"mean", "mean c", "temperature", "mean temperature", "temp", "tavg", "middeltemperatur"},
-	"least": {"least", "least c", "min", "minimum", "tmin", "lowest"},
-	"most":  {"most", "most c", "max", "maximum", "tmax", "highest"},
+	"rain":  {"rain", "rain mm", "rain in", "precipitation", "precipitation mm", "nedbør"},
+	"mean":  {"mean", "mean c", "mean f", "temperature", "mean temperature", "temp", "tavg", "middeltemperatur"},
+	"least": {"least", "least c", "least f", "min", "minimum", "tmin", "lowest"},
+	"most":  {"most", "most c", "most f", "max", "maximum", "tmax", "highest"},
 	"sun":   {"sun", "sun h", "sunshine", "sun hours", "hours of sun"},
 }
 
@@ -140,6 +176,7 @@ var weatherColumns = map[string][]string{
 type WeatherFileInput struct {
 	Text    string         `json:"text" maxLength:"4194304"`
 	Columns map[string]int `json:"columns,omitempty"`
+	Units   exchange.Units `json:"units,omitempty" enum:",metric,imperial" doc:"of bare figures; a farm in imperial units is asked"`
 	Keep    bool           `json:"keep,omitempty"`
 }
 
@@ -161,6 +198,11 @@ func (s *Service) ReadWeatherFile(ctx context.Context, a farm.Actor, in WeatherF
 	if err != nil {
 		return v, err
 	}
+	p, err := s.Picture(ctx, a)
+	if err != nil {
+		return v, err
+	}
+	table.Units = in.Units.Or(quantity.System(p.Row.Units))
 	v.Heads, v.Columns = table.Heads, table.Columns(weatherColumns)
 	for field, c := range in.Columns {
 		if c >= -1 && c < len(table.Heads) {
@@ -218,10 +260,11 @@ func weatherRow(t exchange.Table, i int, columns map[string]int, farmID string) 
 	meanKnown := false
 	for _, f := range []struct {
 		field string
+		unit  quantity.Unit
 		put   func(float64)
-	}{{"rain", func(v float64) { in.Rain = v }}, {"mean", func(v float64) { in.Mean, meanKnown = v, true }}, {"least", func(v float64) { in.Least = &v }},
-		{"most", func(v float64) { in.Most = &v }}, {"sun", func(v float64) { in.Sun = &v }}} {
-		v, ok, err := t.Number(i, columns[f.field])
+	}{{"rain", quantity.Millimetre, func(v float64) { in.Rain = v }}, {"mean", quantity.Celsius, func(v float64) { in.Mean, meanKnown = v, true }}, {"least", quantity.Celsius, func(v float64) { in.Least = &v }},
+		{"most", quantity.Celsius, func(v float64) { in.Most = &v }}, {"sun", quantity.Hour, func(v float64) { in.Sun = &v }}} {
+		v, ok, err := t.Figure(i, columns[f.field], f.unit)
 		if err != nil {
 			return store.WeatherDay{}, err
 		}
@@ -240,16 +283,22 @@ func weatherRow(t exchange.Table, i int, columns map[string]int, farmID string) 
 
 // WeatherSettings is where weather comes from and what the soil holds.
 type WeatherSettings struct {
-	SoilMm      float64 `json:"soil_mm"`
-	Station     bool    `json:"station"` // the stand-in station fills the days nobody wrote down
-	StationFrom string  `json:"station_from,omitempty"`
-	Confirmed   bool    `json:"confirmed,omitempty"`
+	SoilMm      float64       `json:"soil_mm"`
+	Station     bool          `json:"station"` // the stand-in station fills the days nobody wrote down
+	StationFrom string        `json:"station_from,omitempty"`
+	Elevation   float64       `json:"elevation_m,omitempty"`
+	Coast       weather.Coast `json:"coast,omitempty" enum:"coast,inland,continental"`
+	Normals     []float64     `json:"normals_c,omitempty" doc:"the mean of each month, January first; none: from the farm's records, or estimated"`
+	Confirmed   bool          `json:"confirmed,omitempty"`
 }
 
 // SetWeather keeps where weather comes from.
 func (s *Service) SetWeather(ctx context.Context, a farm.Actor, version int, in WeatherSettings) (WeatherView, error) {
 	if err := farm.Judge(in, in.Confirmed); err != nil {
 		return WeatherView{}, err
+	}
+	if len(in.Normals) != 0 && len(in.Normals) != 12 {
+		return WeatherView{}, quantity.Refuse("normals_c", len(in.Normals), "give the mean of all twelve months, or none")
 	}
 	now, err := s.Clock.Now(ctx)
 	if err != nil {
@@ -266,7 +315,11 @@ func (s *Service) SetWeather(ctx context.Context, a farm.Actor, version int, in 
 		if err := tx.BumpFarm(version); err != nil {
 			return err
 		}
-		fields := map[string]any{"soil_mm": in.SoilMm, "station_seed": nil, "station_from": nil}
+		if in.Coast == "" {
+			in.Coast = weather.Inland
+		}
+		fields := map[string]any{"soil_mm": in.SoilMm, "station_seed": nil, "station_from": nil, "elevation_m": in.Elevation, "coast": in.Coast,
+			"normals_c": store.JSON[[]float64]{V: append([]float64{}, in.Normals...)}}
 		if in.Station {
 			id := tx.Farm.ID
 			fields["station_seed"], fields["station_from"] = int64(len(id))*7919+int64(id[0])<<16+int64(id[9])<<8+int64(id[35]), from
@@ -308,7 +361,7 @@ func (s *Service) followStation(ctx context.Context, a farm.Actor) error {
 		}
 		first, today := facts.DayNumber(*tx.Farm.StationFrom), facts.DayNumber(store.DayOf(tx.Now, loc))
 		var rows []store.WeatherDay
-		for i, d := range standin.Station(*tx.Farm.StationSeed, tx.Farm.Latitude, from, today-first+1) {
+		for i, d := range standin.Station(*tx.Farm.StationSeed, facts.ClimateOf(tx.Farm), from, today-first+1) {
 			rows = append(rows, store.WeatherDay{FarmID: a.FarmID, Day: facts.DayAt(first + i), RainMm: d.Rain, MeanC: d.Mean, LeastC: d.Least, MostC: d.Most, SunH: d.Sun, Source: "station"})
 		}
 		if len(rows) == 0 {

@@ -22,6 +22,30 @@ const Variable = "FJELL_TEST_DATABASE"
 // Name creates an empty database, dropped when the test ends, and returns its data source name.
 func Name(t testing.TB) string {
 	t.Helper()
+	name, db := create(t)
+	t.Cleanup(func() {
+		if err := db.Exec("DROP DATABASE " + name[strings.LastIndex(name, "/")+1:]).Error; err != nil {
+			t.Errorf("drop %s: %v", name, err)
+		}
+		if pool, err := db.DB(); err == nil {
+			pool.Close()
+		}
+	})
+	return name
+}
+
+// Lasting creates an empty database that outlives the test; it goes with the private server.
+func Lasting(t testing.TB) string {
+	t.Helper()
+	name, db := create(t)
+	pool, err := db.DB()
+	require.NoError(t, err)
+	pool.Close()
+	return name
+}
+
+func create(t testing.TB) (dsn string, db *gorm.DB) {
+	t.Helper()
 	base := os.Getenv(Variable)
 	if base == "" {
 		t.Fatalf("%s is not set: run the tests with make test, or start a server with scripts/mariadb.sh", Variable)
@@ -32,16 +56,50 @@ func Name(t testing.TB) string {
 	require.NoError(t, err)
 	name := "fjell_" + strings.ReplaceAll(uuid.NewString(), "-", "")[:20]
 	require.NoError(t, db.Exec("CREATE DATABASE "+name+" CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci").Error)
-	t.Cleanup(func() {
-		if err := db.Exec("DROP DATABASE " + name).Error; err != nil {
-			t.Errorf("drop %s: %v", name, err)
-		}
-		if pool, err := db.DB(); err == nil {
-			pool.Close()
-		}
-	})
 	cut := strings.LastIndex(base, "/")
-	return fmt.Sprintf("%s/%s", base[:cut], name)
+	return fmt.Sprintf("%s/%s", base[:cut], name), db
+}
+
+// Copy is a database like another, with all that is in it: whatever takes long to make is made once. from is its data source name.
+func Copy(t testing.TB, from string) string {
+	t.Helper()
+	to := Name(t)
+	ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
+	defer cancel()
+	db, err := store.Open(ctx, to)
+	require.NoError(t, err)
+	pool, err := db.DB()
+	require.NoError(t, err)
+	defer pool.Close()
+	source := from[strings.LastIndex(from, "/")+1:]
+	if i := strings.IndexByte(source, '?'); i >= 0 {
+		source = source[:i]
+	}
+	require.NoError(t, db.WithContext(ctx).Connection(func(one *gorm.DB) error {
+		if err := one.Exec("SET FOREIGN_KEY_CHECKS = 0").Error; err != nil {
+			return err
+		}
+		var tables []string
+		if err := one.Raw("SELECT table_name FROM information_schema.tables WHERE table_schema = ?", source).Scan(&tables).Error; err != nil {
+			return err
+		}
+		for _, table := range tables {
+			var made struct {
+				Table       string
+				CreateTable string `gorm:"column:Create Table"`
+			}
+			if err := one.Raw("SHOW CREATE TABLE `" + source + "`.`" + table + "`").Scan(&made).Error; err != nil {
+				return err
+			}
+			for _, statement := range []string{made.CreateTable, "INSERT INTO `" + table + "` SELECT * FROM `" + source + "`.`" + table + "`"} {
+				if err := one.Exec(statement).Error; err != nil {
+					return fmt.Errorf("copy %s: %w", table, err)
+				}
+			}
+		}
+		return nil
+	}))
+	return to
 }
 
 // Open is a migrated throw-away database.

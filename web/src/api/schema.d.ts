@@ -1051,6 +1051,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/paddocks/{id}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a paddock was cut */
+        post: operations["cut-paddock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/photos": {
         parameters: {
             query?: never;
@@ -1408,6 +1425,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/swards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What can grow here: the farm's own swards, then those of the reference */
+        get: operations["swards"];
+        put?: never;
+        /** Keep a sward of the farm's own */
+        post: operations["keep-own-sward"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/swards/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a sward of the farm's own away */
+        delete: operations["remove-own-sward"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1880,6 +1932,8 @@ export interface components {
             eatable_kg_dm: number[];
             eaten_kg_dm: number[];
             figure: components["schemas"]["Figure"];
+            figures: components["schemas"]["Term"][];
+            from: string;
             grown_kg_dm: number[];
             sentence: string;
             /** @enum {string} */
@@ -1945,6 +1999,15 @@ export interface components {
             species: string;
             supplements?: components["schemas"]["Supplement"][];
         };
+        ClimateView: {
+            /** @enum {string} */
+            coast: "coast" | "inland" | "continental";
+            /** Format: double */
+            elevation_m: number;
+            /** @enum {string} */
+            from: "typed" | "records" | "estimated";
+            normals_c: number[];
+        };
         ClockView: {
             /** Format: date-time */
             now: string;
@@ -2008,7 +2071,23 @@ export interface components {
         CurveInput: {
             /** @description empty: the sward's usual one */
             curve: string;
+            /**
+             * Format: int64
+             * @description months that the curve runs later than written, for where rain makes the seasons
+             */
+            later_months?: number;
             sward_id: string;
+        };
+        CutInput: {
+            confirmed?: boolean;
+            cut_on: string;
+            /**
+             * Format: double
+             * @description empty: the sward's stop height
+             */
+            height_left_cm?: number;
+            id: string;
+            note?: string;
         };
         DayMob: {
             /** Format: double */
@@ -2029,6 +2108,10 @@ export interface components {
             day: string;
             farm: components["schemas"]["Figure"];
             mobs: components["schemas"]["DayMob"][];
+        };
+        DemoFarm: {
+            about: string;
+            name: string;
         };
         DeviceView: {
             id: string;
@@ -2390,6 +2473,7 @@ export interface components {
             walks: components["schemas"]["WalkGrowth"][];
         };
         GrowthView: {
+            breaks: string[];
             doubts: components["schemas"]["DoubtView"][];
             farm: components["schemas"]["GrowthDial"];
             mobs: components["schemas"]["GrowthDial"][];
@@ -2426,8 +2510,14 @@ export interface components {
         };
         House: {
             demo_email: string;
+            demo_farms: components["schemas"]["DemoFarm"][];
             demo_password: string;
             version: string;
+        };
+        Housed: {
+            from: string;
+            /** @description the first day out; empty: not known yet */
+            until?: string;
         };
         InvitationAnswerBody: {
             join: boolean;
@@ -2638,19 +2728,28 @@ export interface components {
             field_ids: string[];
             /** @enum {string} */
             glyph: "triangle" | "circle" | "square" | "diamond" | "hexagon";
+            /** @description the day they came, where that is before today */
+            here_since?: string;
+            housed?: components["schemas"]["Housed"][];
             letter: string;
             name: string;
         };
         MobView: {
+            area_per_au?: components["schemas"]["Figure"];
+            au_months?: components["schemas"]["Figure"];
             break_even?: components["schemas"]["Figure"];
             classes: components["schemas"]["ClassView"][];
             counted_fields: string[];
+            /** Format: double */
+            days_out: number;
             demand: components["schemas"]["Figure"];
             field_ids: string[];
             glyph: string;
             grown: components["schemas"]["Figure"];
             /** Format: double */
             head: number;
+            here_since?: string;
+            housed: components["schemas"]["Housed"][];
             id: string;
             letter: string;
             name: string;
@@ -2843,6 +2942,9 @@ export interface components {
             field_ids: string[];
             /** @enum {string} */
             glyph: "triangle" | "circle" | "square" | "diamond" | "hexagon";
+            /** @description the day they came, where that is before today */
+            here_since?: string;
+            housed?: components["schemas"]["Housed"][];
             id: string;
             letter: string;
             name: string;
@@ -2873,6 +2975,32 @@ export interface components {
             /** Format: double */
             livestock_unit_eu: number;
             name: string;
+        };
+        NewOwnSward: {
+            /** Format: double */
+            annual_yield_t_ha: number;
+            /** Format: double */
+            ceiling_kg_dm_ha: number;
+            confirmed?: boolean;
+            id: string;
+            like_id: string;
+            /**
+             * Format: double
+             * @description kg dry matter per ha in each cm above the stop height, medium cover
+             */
+            mass_per_cm: number;
+            name: string;
+            /** Format: double */
+            peak_growth_kg_dm_ha_day: number;
+            /**
+             * Format: double
+             * @description kg dry matter per ha at the stop height
+             */
+            residual_kg_dm_ha: number;
+            /** Format: double */
+            start_height_cm: number;
+            /** Format: double */
+            stop_height_cm: number;
         };
         NewPicture: {
             content: string;
@@ -3158,6 +3286,11 @@ export interface components {
             method: "plate" | "stick" | "plain";
             name: string;
             text: string;
+            /**
+             * @description of bare figures; a farm in imperial units is asked
+             * @enum {string}
+             */
+            units?: "" | "metric" | "imperial";
         };
         ReadingFileView: {
             bad: components["schemas"]["BadRow"][];
@@ -3250,10 +3383,6 @@ export interface components {
             closed_for: string;
             /** Format: double */
             entry_kg_dm_ha: number;
-            /** Format: double */
-            half_width_at_end_kg_dm_ha: number;
-            /** Format: double */
-            half_width_kg_dm_ha: number;
             has_mob: boolean;
             mass: components["schemas"]["MassView"];
             name: string;
@@ -3302,6 +3431,8 @@ export interface components {
             entry_kg_dm_ha?: number;
             idea: string;
             key: string;
+            /** Format: double */
+            leave_share?: number;
             method: string;
             name: string;
             /** Format: double */
@@ -3390,10 +3521,18 @@ export interface components {
         };
         StockClass: {
             ask_nutritionist: boolean;
+            /** Format: double */
+            birth_weight_kg?: number;
+            /** Format: double */
+            born_with_kg?: number;
             confidence: string;
             /** Format: double */
             daily_gain_kg: number;
             enterprise: string;
+            /** Format: double */
+            grazes_from_days?: number;
+            /** Format: double */
+            grazes_fully_days?: number;
             id: string;
             intake_share: components["schemas"]["Range"];
             live_weight_kg: components["schemas"]["Range"];
@@ -3415,6 +3554,11 @@ export interface components {
             confirmed?: boolean;
             id?: string;
             text: string;
+            /**
+             * @description of bare figures; a farm in imperial units is asked
+             * @enum {string}
+             */
+            units?: "" | "metric" | "imperial";
         };
         StockListRow: {
             class: components["schemas"]["ClassInput"];
@@ -3461,12 +3605,16 @@ export interface components {
             annual_yield_t_ha: number;
             /** Format: double */
             base_temperature_c: number | null;
+            browse_line_cm?: {
+                [key: string]: number;
+            };
             /** Format: double */
             ceiling_mass_kg_ha: number;
             confidence: string;
             growth_curve: string;
             growth_form: string;
             hazards: string[];
+            height_stick?: boolean;
             id: string;
             /** Format: double */
             leaf_stage_at_grazing: number | null;
@@ -3475,6 +3623,7 @@ export interface components {
             mass_per_cm: components["schemas"]["SwardMassPerCmStruct"];
             name: string;
             note: string;
+            own?: boolean;
             /** Format: double */
             peak_growth_kg_ha_day: number;
             /** Format: double */
@@ -3482,9 +3631,13 @@ export interface components {
             plate: components["schemas"]["PlateLine"];
             /** Format: double */
             residual_mass_kg_ha: number;
+            rest_days: components["schemas"]["SwardRestStruct"];
+            schools: string[];
+            season: string;
             source: string;
             /** Format: double */
             start_height_cm: number;
+            stockpiling: components["schemas"]["SwardStockpilingStruct"];
             /** Format: double */
             stop_height_cm: number;
         };
@@ -3496,6 +3649,8 @@ export interface components {
             growth_factor_learned: number;
             /** Format: double */
             growth_kg_dm_ha_day: number;
+            /** Format: int64 */
+            later_months: number;
             name: string;
             /** Format: int64 */
             paddocks: number;
@@ -3508,6 +3663,17 @@ export interface components {
             medium: number;
             /** Format: double */
             open: number;
+        };
+        SwardRestStruct: {
+            /** Format: double */
+            fast: number;
+            /** Format: double */
+            slow: number;
+        };
+        SwardStockpilingStruct: {
+            /** Format: double */
+            loss_share_per_month: number | null;
+            suited: boolean;
         };
         TakeIn: {
             /** @description readings that are let go */
@@ -3708,6 +3874,7 @@ export interface components {
             plate_line?: components["schemas"]["Line"];
             plate_unsuited: string;
             stick_line?: components["schemas"]["Line"];
+            stick_unsuited: string;
             /** Format: double */
             stop_height_cm: number;
             sward_id: string;
@@ -3789,6 +3956,11 @@ export interface components {
             };
             keep?: boolean;
             text: string;
+            /**
+             * @description of bare figures; a farm in imperial units is asked
+             * @enum {string}
+             */
+            units?: "" | "metric" | "imperial";
         };
         WeatherFileView: {
             bad: components["schemas"]["BadRow"][];
@@ -3804,14 +3976,23 @@ export interface components {
             until: string;
         };
         WeatherSettings: {
+            /** @enum {string} */
+            coast?: "coast" | "inland" | "continental";
             confirmed?: boolean;
+            /** Format: double */
+            elevation_m?: number;
+            /** @description the mean of each month, January first; none: from the farm's records, or estimated */
+            normals_c?: number[];
             /** Format: double */
             soil_mm: number;
             station: boolean;
             station_from?: string;
         };
         WeatherView: {
+            climate: components["schemas"]["ClimateView"];
             days: components["schemas"]["WeatherDayView"][];
+            /** @enum {string} */
+            grass: "cool" | "warm" | "tropical" | "both";
             growth: components["schemas"]["Figure"];
             last_day: string;
             sentence: string;
@@ -7079,6 +7260,54 @@ export interface operations {
             };
         };
     };
+    "cut-paddock": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CutInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "keep-photo": {
         parameters: {
             query: {
@@ -8229,6 +8458,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["YearView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    swards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sward"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-own-sward": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOwnSward"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sward"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "remove-own-sward": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sward"][];
                 };
             };
             /** @description Unprocessable Entity */
