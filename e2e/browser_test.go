@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"strings"
+	"sync"
 	"syscall"
 	"testing"
 	"time"
@@ -17,6 +18,10 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
+	"fjell/internal/demo"
+	"fjell/internal/farm"
+	"fjell/internal/house"
+	"fjell/internal/store"
 	"fjell/internal/store/storetest"
 )
 
@@ -172,6 +177,34 @@ func (b *browser) visit(url string) {
 
 // database is a fresh one for a program of its own.
 func database(t testing.TB) string { return storetest.Name(t) }
+
+// demoDatabase is a database of the test's own with the demo farms in it, copied from one that is built once.
+func demoDatabase(t testing.TB) string {
+	t.Helper()
+	return storetest.Copy(t, demoBuilt(t))
+}
+
+var (
+	demoOnce sync.Once
+	demoName string
+)
+
+// demoBuilt names the database that the demo was built in.
+func demoBuilt(t testing.TB) string {
+	demoOnce.Do(func() {
+		demoName = storetest.Lasting(t)
+		ctx := context.Background()
+		require.NoError(t, store.Migrate(ctx, demoName))
+		db, err := store.Open(ctx, demoName)
+		require.NoError(t, err)
+		require.NoError(t, demo.Build(ctx, house.New(&farm.Service{DB: db, Clock: &farm.Clock{DB: db, Demo: true}})))
+		pool, err := db.DB()
+		require.NoError(t, err)
+		pool.Close()
+	})
+	require.NotEmpty(t, demoName, "the demo could not be built")
+	return demoName
+}
 
 // mariadb starts or stops a database server of the test's own and gives its data source name.
 func mariadb(t testing.TB, act, dir string) string {

@@ -150,13 +150,13 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 		assert.Empty(t, found, "violations on %s", place)
 	}
 	b.visit(p.url)
-	b.sees("Open the demo farm")
+	b.sees("Open Skarnvoll")
 	check("sign-in")
 	b.visit(p.url + "/#/sums/feed")
 	b.sees("2 070 kg")
 	check("sums")
 	b.visit(p.url)
-	b.click("Open the demo farm")
+	b.click("Open Skarnvoll")
 	b.sees("Needs minding")
 	check("today")
 	b.click("Go through the gate")
@@ -237,10 +237,10 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 }
 
 func TestDemoClockMovesOn(t *testing.T) {
-	p := start(t, database(t), "demo", "")
+	p := start(t, demoDatabase(t), "demo", "")
 	b := open(t, 1280, 800)
 	b.visit(p.url)
-	b.click("Open the demo farm")
+	b.click("Open Skarnvoll")
 	b.sees("Wednesday 10 June")
 	b.click("demo clock")
 	b.sees("Thursday 11 June")

@@ -55,7 +55,7 @@ func TestDividingEachWay(t *testing.T) {
 	b.until("four of three hectares and a rest", `[...document.querySelectorAll('dt')].some((d) => d.textContent.trim() === 'Paddocks' && d.nextElementSibling.innerText === '5')`)
 	b.click("By days of feed")
 	b.fill("Days for", "2")
-	b.sees("2.0 days")
+	b.until("two days in the best", `[...document.querySelectorAll('dt')].some((d) => d.textContent.trim() === 'Days in the best' && d.nextElementSibling.innerText.replace(/\u00a0/g, ' ') === '2.0 days')`)
 	b.click("Strips")
 	b.fill("Width of a strip", "60")
 	b.until("strips", `[...document.querySelectorAll('dt')].some((d) => d.textContent.trim() === 'Paddocks' && Number(d.nextElementSibling.innerText) > 5)`)

@@ -14,10 +14,10 @@ import (
 // BenchmarkPan400Paddocks drags a map of 400 paddocks about with the mouse and reports how long its frames take. The
 // browser is headless and draws without a graphics card.
 func BenchmarkPan400Paddocks(b *testing.B) {
-	p := start(b, database(b), "demo", "")
+	p := start(b, demoDatabase(b), "demo", "")
 	tab := open(b, 1280, 800)
 	tab.visit(p.url)
-	tab.click("Open the demo farm")
+	tab.click("Open Skarnvoll")
 	tab.sees("Needs minding")
 	tab.ask(`(async () => {
 		const id = () => crypto.randomUUID()

@@ -52,12 +52,12 @@ func (s *signal) off() { _ = s.server.Close() }
 // A whole walk without a signal, with the browser closed half-way: every reading is there once when it is back.
 func TestAWholeWalkWithoutASignal(t *testing.T) {
 	const each = 4
-	dsn := database(t)
+	dsn := demoDatabase(t)
 	p := start(t, dsn, "demo", "")
 	s := newSignal(t, p.url)
 	b := open(t, 390, 844)
 	b.visit("http://" + s.address)
-	b.click("Open the demo farm")
+	b.click("Open Skarnvoll")
 	b.sees("Feed left")
 	b.ask(`navigator.serviceWorker.ready.then(() => 'ready')`)
 	b.do(chromedp.Reload()) // from here on the worker keeps what the page asks for

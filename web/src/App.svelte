@@ -5,7 +5,9 @@
   import { wrap } from 'svelte-spa-router/wrap'
   import { queries } from './api/queries.svelte'
   import SignIn from './places/entry/SignIn.svelte'
+  import SignInHere from './places/entry/SignInHere.svelte'
   import Start from './places/entry/Start.svelte'
+  import { house } from './ui/house.svelte'
   import Keys from './ui/Keys.svelte'
   import Notice from './ui/Notice.svelte'
   import { parts } from './ui/parts'
@@ -28,8 +30,11 @@
 
 <QueryClientProvider client={queries}>
   <ThemeProvider theme={parts}>
-    <Router {routes} />
-    <Keys />
-    <Notice />
+    <div class="contents" inert={house.signedOut}>
+      <Router {routes} />
+      <Keys />
+      <Notice />
+    </div>
+    <SignInHere />
   </ThemeProvider>
 </QueryClientProvider>

@@ -1,5 +1,9 @@
 import { registerSW } from 'virtual:pwa-register'
+import core from './core/core.wasm?url'
 import { outbox } from './api/outbox.svelte'
+import { refresh } from './api/queries.svelte'
+import { signal } from './api/signal.svelte'
+import { forgetDrafts } from './ui/draft.svelte'
 
 // Work without a signal: the page and what the field needs are kept by a service worker, and what was entered there is
 // sent when the farm can be reached.
@@ -7,11 +11,44 @@ import { outbox } from './api/outbox.svelte'
 export const fieldCache = 'field'
 
 export function prepareField() {
-  if ('serviceWorker' in navigator && import.meta.env.PROD) registerSW({ immediate: true })
+  if (!('serviceWorker' in navigator)) signal.keepsNothing = 'browsers keep pages only over HTTPS'
+  else if (import.meta.env.PROD)
+    registerSW({
+      immediate: true,
+      onRegisterError: () => (signal.keepsNothing = 'the browser does not trust the certificate of this server'),
+    })
   outbox.start()
+  // Once the signal is back, what is shown is asked for again by itself.
+  addEventListener('online', () => void refresh())
+  setInterval(() => {
+    if (signal.keptSince) void refresh()
+  }, againMs)
 }
 
-/** Forgets what was kept of a person's farms; called as they sign out. */
+const againMs = 10_000
+
+/** Forgets what was kept of a person's farms and what they were typing; called as they sign out. What is held for the farm stays. */
 export async function forgetField() {
+  forgetDrafts()
   if ('caches' in globalThis) await caches.delete(fieldCache)
 }
+
+const places = ['today', 'plan', 'moves', 'walk', 'mobs', 'ridge', 'land', 'swards', 'demand']
+
+/**
+ * Lets the service worker keep what every place needs in the field, so that one visit is enough for all of them to open without a
+ * signal. Done once for a farm while the page is open, when there is nothing else to do.
+ */
+export function keepPlaces(farm: string) {
+  if (!('serviceWorker' in navigator) || !import.meta.env.PROD || kept.has(farm)) return
+  kept.add(farm)
+  setTimeout(async () => {
+    await navigator.serviceWorker.ready
+    if (!navigator.serviceWorker.controller) return
+    for (const place of places) await fetch(`/api/farms/${farm}/${place}`).catch(() => kept.delete(farm))
+    await fetch(core).catch(() => kept.delete(farm))
+  }, idleMs)
+}
+
+const idleMs = 3000
+const kept = new Set<string>()

@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 import type { components, paths } from './schema'
+import { signal } from './signal.svelte'
 
 export type Schemas = components['schemas']
 
@@ -7,6 +8,12 @@ export type Schemas = components['schemas']
 export interface FieldProblem {
   field: string
   message: string
+}
+
+/** A record as somebody else stored it meanwhile. */
+export interface Stored {
+  version: number
+  record: Record<string, unknown> | null
 }
 
 /** A request that was refused, in words a grazier understands, with the fields it is about. */
@@ -17,8 +24,15 @@ export class Refusal extends Error {
     readonly fields: FieldProblem[],
     /** true when the figures are possible but strange and are taken once confirmed */
     readonly unusual: boolean,
+    /** what stands there now, where another hand was faster */
+    readonly stored: Stored | null = null,
   ) {
     super(message)
+  }
+
+  /** Whether it is known that nothing was kept: an answer came, and it was no. */
+  get definite(): boolean {
+    return this.status >= 400 && this.status < 500
   }
 
   /** The sentence for a form field, if the refusal is about it. */
@@ -37,6 +51,7 @@ const marks = new WeakMap<Request, string>()
 
 api.use({
   async onRequest({ request, schemaPath }) {
+    if (request.method === 'GET') signal.asks(request)
     if (request.method === 'GET' || !schemaPath.startsWith('/api/farms/{farm}')) return
     const json = request.headers.get('Content-Type')?.includes('json')
     const mark = [request.method, request.url, request.headers.get('If-Match'), json ? await request.clone().text() : ''].join(
@@ -48,10 +63,14 @@ api.use({
     marks.set(request, mark)
   },
   onResponse({ request, response }) {
+    signal.came(request, response)
     const mark = marks.get(request)
     if (mark !== undefined && response.status < 500) keys.delete(mark)
   },
 })
+
+/** The event by which the page hears that the session has ended. */
+export const signedOut = 'signedout'
 
 interface Answer<T> {
   data?: T
@@ -65,15 +84,19 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await request
   } catch {
-    throw new Refusal(
-      0,
-      'No answer from Fjell. Look at the connection and try again: if it did arrive, it will not count twice.',
-      [],
-      false,
-    )
+    throw new Refusal(0, 'No signal: Fjell does not answer.', [], false)
   }
   if (answer.response.ok) return answer.data as T
-  const problem = (answer.error ?? {}) as { detail?: string; type?: string; errors?: { location?: string; message?: string }[] }
+  if (answer.response.status === 401 && !answer.response.url.endsWith('/api/sign-in')) dispatchEvent(new Event(signedOut))
+  const problem = (answer.error ?? {}) as {
+    detail?: string
+    type?: string
+    errors?: { location?: string; message?: string; value?: unknown }[]
+  }
+  if (answer.response.status === 412) {
+    const stored = problem.errors?.find((e) => e.location === 'stored')?.value as Stored | undefined
+    throw new Refusal(412, 'Somebody changed this meanwhile. What you typed is still here.', [], false, stored ?? null)
+  }
   const fields = (problem.errors ?? []).map((e) => ({
     field: (e.location ?? '').replace(/^body\.?/, ''),
     message: sentence(e.message ?? ''),

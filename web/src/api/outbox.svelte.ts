@@ -1,14 +1,28 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 import { api, ask, Refusal, type Schemas } from './client'
+import { house } from '../ui/house.svelte'
 import { refresh } from './queries.svelte'
+import { signal } from './signal.svelte'
 
 // What was entered in the field and is not yet with the farm. It is held in the browser's own database until the farm
-// has answered, in the order in which it was entered; ids are made here, so that sending twice is harmless.
+// has answered, in the order in which it was entered; ids are made here, so that sending twice is harmless. Each thing carries
+// the person who entered it and goes only under their name: a phone may be shared.
 
-export type Item = { key?: number; farm: string; id: string; problem?: string; unusual?: boolean } & (
+export type Item = {
+  key?: number
+  farm: string
+  id: string
+  /** the account of who entered it */
+  person?: string
+  problem?: string
+  unusual?: boolean
+  /** it was sent, and no answer came: it may be at the farm */
+  tried?: boolean
+} & (
   | { kind: 'reading'; body: Schemas['ReadingInput'] }
   | { kind: 'measurement'; body: Schemas['NewMeasurement'] }
   | { kind: 'photo'; body: { stop: string; paddock: string; taken_at: string; blob: Blob } }
+  | { kind: 'withdrawal'; body: { paddock_id: string } } // of the measurement with its id
 )
 
 interface Held extends DBSchema {
@@ -18,7 +32,7 @@ interface Held extends DBSchema {
 const atOnce = 200
 const everyMs = 10_000
 
-class Outbox {
+export class Outbox {
   /** things held here, not yet with the farm */
   items = $state<Item[]>([])
   /** false since the farm last did not answer */
@@ -28,17 +42,22 @@ class Outbox {
   #db: Promise<IDBPDatabase<Held>> | null = null
   #sending: Promise<void> | null = null
 
+  /** what is held for the person whose hands these are */
+  get own(): Item[] {
+    return this.items.filter((i) => (i.person ?? house.person) === house.person)
+  }
+
   get waiting(): number {
-    return this.items.filter((i) => !i.problem).length
+    return this.own.filter((i) => !i.problem).length
   }
 
   get troubled(): Item[] {
-    return this.items.filter((i) => i.problem)
+    return this.own.filter((i) => i.problem)
   }
 
   /** Opens the store and begins to send; called once. */
   start() {
-    void this.#load().then(() => this.send())
+    void this.open().then(() => this.send())
     addEventListener('online', () => void this.send())
     setInterval(() => {
       if (this.waiting) void this.send()
@@ -54,7 +73,8 @@ class Outbox {
     return this.#db
   }
 
-  async #load() {
+  /** Reads what is held here. */
+  async open() {
     this.items = await (await this.#open()).getAll('items')
   }
 
@@ -62,6 +82,7 @@ class Outbox {
   async hold(item: Item) {
     const db = await this.#open()
     const kept = $state.snapshot(item) as Item
+    kept.person = house.person
     if (item.kind === 'photo' && kept.kind === 'photo') kept.body.blob = item.body.blob // a snapshot does not copy blobs
     delete kept.key
     kept.key = await db.add('items', kept)
@@ -81,16 +102,18 @@ class Outbox {
     delete next.unusual
     if (next.kind === 'measurement') next.body.confirmed = true
     await db.put('items', next)
-    await this.#load()
+    await this.open()
     await this.send()
   }
 
-  /** Takes a measurement back: out of what is held here or, once it is with the farm, from there. */
-  async takeBack(farm: string, id: string) {
+  /** Takes a measurement back: out of what is held here or, where it is or may be with the farm, from there too. */
+  async takeBack(farm: string, id: string, paddock: string) {
     await this.send()
     const held = this.items.find((i) => i.kind === 'measurement' && i.id === id)
     if (held) await this.#remove([held])
-    else await ask(api.DELETE('/api/farms/{farm}/measurements/{id}', { params: { path: { farm, id } } }))
+    if (held && !held.tried) return
+    await this.hold({ farm, id, kind: 'withdrawal', body: { paddock_id: paddock } })
+    await this.send()
   }
 
   /** Sends what is held, oldest first, until the farm no longer answers. */
@@ -103,13 +126,17 @@ class Outbox {
 
   async #run() {
     let sentAny = false
-    const elsewhere = new Set<string>() // farms of somebody else who used this browser: theirs waits for them
+    const elsewhere = new Set<string>() // farms that its person is no longer on
+    const open = (i: Item) => !i.problem && !elsewhere.has(i.farm)
+    const person = this.items.some(open) ? await this.#signedIn() : null
+    if (!person) return
+    const mine = (i: Item) => open(i) && (i.person ?? person) === person
     for (;;) {
-      const next = this.items.find((i) => !i.problem && !elsewhere.has(i.farm))
+      const next = this.items.find(mine)
       if (!next) break
       const batch =
         next.kind === 'reading'
-          ? this.items.filter((i) => i.kind === 'reading' && i.farm === next.farm && !i.problem).slice(0, atOnce)
+          ? this.items.filter((i) => i.kind === 'reading' && i.farm === next.farm && mine(i)).slice(0, atOnce)
           : [next]
       try {
         await this.#post(next, batch)
@@ -122,6 +149,7 @@ class Outbox {
         if (error.status === 0 || error.status === 401 || error.status >= 500) {
           this.reached = error.status !== 0
           this.signedOut = error.status === 401
+          if (!error.definite) await this.#tried(batch)
           break // it stays held, and is tried again
         }
         if (error.status === 403 || error.status === 404) {
@@ -132,6 +160,30 @@ class Outbox {
       }
     }
     if (sentAny) await refresh()
+  }
+
+  /** Who is signed in at this moment, by the farm's own word; another page of this browser may have changed it. */
+  async #signedIn(): Promise<string | null> {
+    try {
+      const me = await ask(api.GET('/api/me'))
+      this.reached = signal.clockIsLive
+      this.signedOut = false
+      return signal.clockIsLive ? me.account.id : null
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error
+      this.reached = error.status !== 0
+      this.signedOut = error.status === 401
+      return null
+    }
+  }
+
+  async #tried(batch: Item[]) {
+    const db = await this.#open()
+    for (const i of batch) {
+      const stored = await db.get('items', i.key!)
+      if (stored) await db.put('items', { ...stored, tried: true })
+      i.tried = true
+    }
   }
 
   async #post(first: Item, batch: Item[]) {
@@ -145,6 +197,12 @@ class Outbox {
       }
     } else if (first.kind === 'measurement') {
       await ask(api.POST('/api/farms/{farm}/measurements', { params: { path }, body: first.body }))
+    } else if (first.kind === 'withdrawal') {
+      try {
+        await ask(api.DELETE('/api/farms/{farm}/measurements/{id}', { params: { path: { ...path, id: first.id } } }))
+      } catch (error) {
+        if (!(error instanceof Refusal) || error.status !== 404) throw error // 404: it never arrived
+      }
     } else {
       const { stop, paddock, taken_at, blob } = first.body
       await ask(

@@ -4,7 +4,11 @@ import { api, ask } from './client'
 // One query a place. After any change everything is read anew: the rows are computed from the facts each time.
 export const queries = new QueryClient({
   // Asked even without a signal: the service worker answers with what it kept.
-  defaultOptions: { queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: true, networkMode: 'always' } },
+  // An open page asks again each minute, and is answered in a word where nothing changed: somebody else's move, or the next
+  // day, are not missed.
+  defaultOptions: {
+    queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: true, refetchInterval: 60_000, networkMode: 'always' },
+  },
 })
 
 export function refresh() {
@@ -31,6 +35,8 @@ export const useSums = () =>
   watched(() => ({ queryKey: ['sums'], queryFn: () => ask(api.GET('/api/sums')), staleTime: Infinity }))
 export const useReference = () =>
   watched(() => ({ queryKey: ['reference'], queryFn: () => ask(api.GET('/api/reference')), staleTime: Infinity }))
+export const useSwards = (farm: () => string) =>
+  watched(() => ({ queryKey: ['swards', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/swards', at(farm()))) }))
 export const useToday = (farm: () => string) =>
   watched(() => ({ queryKey: ['today', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/today', at(farm()))) }))
 export const useLand = (farm: () => string) =>

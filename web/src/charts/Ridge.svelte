@@ -3,7 +3,8 @@
   import { area, curveMonotoneX, line } from 'd3-shape'
   import { push } from 'svelte-spa-router'
   import { api, ask } from '../api/client'
-  import { refresh, useMobs, useRidge } from '../api/queries.svelte'
+  import { useMobs, useRidge } from '../api/queries.svelte'
+  import { press } from '../api/write.svelte'
   import { tone } from '../ui/glyph'
   import { house } from '../ui/house.svelte'
   import { addDays, dayMonth, isHeld, now, shortDay } from '../ui/time.svelte'
@@ -102,10 +103,7 @@
     if (current !== 'moves') void push(`/f/${farm}/moves`)
   }
 
-  async function forward() {
-    await ask(api.POST('/api/clock/forward', { body: { days: 1 } }))
-    await refresh()
-  }
+  const forward = () => press(() => ask(api.POST('/api/clock/forward', { body: { days: 1 } })))
 </script>
 
 <section

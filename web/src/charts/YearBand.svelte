@@ -4,7 +4,7 @@
   import type { Schemas } from '../api/client'
   import { outline, tone } from '../ui/glyph'
   import { house } from '../ui/house.svelte'
-  import { number, withUnit } from '../ui/units'
+  import { number, scale, withUnit } from '../ui/units'
 
   // A year of stock: every class a band on the ones beneath it, what happens to them as pegs above. A planned peg is
   // dragged to another day, or moved with the arrow keys and set with Enter.
@@ -64,6 +64,13 @@
     scaleLinear()
       .domain([0, Math.max(1, year.most) * 1.06])
       .range([foot, top + 8]),
+  )
+  // Round in the units that are read: pounds are not marked at 4 409.
+  const rounded = $derived(
+    scaleLinear()
+      .domain([0, scale(year.unit, house.system).factor * Math.max(1, year.most) * 1.06])
+      .ticks(4)
+      .map((t) => t / scale(year.unit, house.system).factor),
   )
   const glyphOf = $derived(new Map(mobs.map((m) => [m.id, m])))
   const order = $derived(mobs.map((m) => m.id))
@@ -170,7 +177,7 @@
     </span>
   </p>
   <svg {width} {height} class="block max-w-full select-none" viewBox="0 0 {width} {height}">
-    {#each y.ticks(4) as t (t)}
+    {#each rounded as t (t)}
       <line x1={left} x2={width - right} y1={y(t)} y2={y(t)} stroke="var(--line)" />
       <text x={left - 8} y={y(t) + 4} font-size="13" text-anchor="end" fill="var(--soft)"
         >{number(t, year.unit, house.system, 0)}</text

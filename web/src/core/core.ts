@@ -1,4 +1,5 @@
 import { Refusal } from '../api/client'
+import { house } from '../ui/house.svelte'
 import './wasm_exec.js'
 import address from './core.wasm?url'
 
@@ -16,7 +17,7 @@ declare global {
 
 interface Answer {
   value?: unknown
-  problem?: { field: string; message: string }
+  problem?: { field: string; message: string; message_imperial: string }
 }
 
 let loading: Promise<void> | null = null
@@ -43,7 +44,8 @@ export async function core<T>(name: string, body: unknown): Promise<T> {
   await loadCore()
   const answer = JSON.parse(globalThis.fjellCore!(name, JSON.stringify(body))) as Answer
   if (!answer.problem) return answer.value as T
-  const { field, message } = answer.problem
+  const { field } = answer.problem
+  const message = house.system === 'imperial' ? answer.problem.message_imperial : answer.problem.message
   const said = message.charAt(0).toUpperCase() + message.slice(1) + (/[.?!]$/.test(message) ? '' : '.')
   throw new Refusal(422, said, [{ field, message: said }], false)
 }

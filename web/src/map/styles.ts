@@ -142,7 +142,10 @@ export function paddockStyle(f: FeatureLike, resolution: number, look: Look): St
       ? `${Math.abs(Math.round(p.off_equal * 100))} % ${p.off_equal > 0 ? 'larger' : 'smaller'}`
       : withUnit(p.area_ha, 'ha', look.system)
   const width = room(f, resolution)
-  const lines = label(p.name, width)
+  const box = (f.getGeometry() as MultiPolygon).getExtent()
+  const tall = (box[3]! - box[1]!) / resolution
+  const fits = label(p.name, width)
+  const lines = fits.length * 19 + 16 <= tall * 0.8 || fits.length === 1 ? fits : label(p.name, 0)
   styles.push(
     new Style({
       zIndex: 7,

@@ -20,7 +20,7 @@
       <input type="checkbox" class="size-6 rounded border-soft" bind:checked={confirmed} /> Yes, it is so
     </label>
   </div>
-{:else if refusal && (rest.length || !refusal.fields.length)}
+{:else if refusal && !refusal.stored && (rest.length || !refusal.fields.length)}
   <div class="rounded-xl border-2 border-stop bg-stop-wash p-3 text-stop" role="alert">
     {#if rest.length}{#each rest as f, i (i)}<p>{f.message}</p>{/each}{:else}<p>{refusal.message}</p>{/if}
   </div>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { house, type FigureOf } from './house.svelte'
-  import { withUnit } from './units'
+  import { digits, withUnit } from './units'
 
   let { figure }: { figure: Pick<FigureOf, 'steps' | 'source'> } = $props()
 
@@ -12,14 +12,9 @@
       .split(' ')
       .map((part) => {
         const term = step.terms.find((t) => t.symbol === part)
-        return term ? withUnit(term.value, term.unit, house.system, decimals(term)) : part
+        return term ? withUnit(term.value, term.unit, house.system, digits(term.value, term.unit, house.system)) : part
       })
       .join(' ')
-  }
-
-  function decimals(term: { unit: string; value: number }): number | undefined {
-    if (term.unit === 'share') return Math.abs(term.value * 100 - Math.round(term.value * 100)) > 1e-9 ? 1 : 0
-    return term.unit === '' && !Number.isInteger(term.value) ? 3 : undefined
   }
 </script>
 
@@ -40,4 +35,5 @@
     </li>
   {/each}
 </ol>
+<p class="text-sm text-soft">Shown to four digits; the sum is made with all of them.</p>
 {#if figure.source}<p class="text-sm text-soft">From: {figure.source}.</p>{/if}

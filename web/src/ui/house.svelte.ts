@@ -24,6 +24,10 @@ interface Steps {
 
 class House {
   farm = $state<FarmView | null>(null)
+  /** the session ended under the hands of its person, who signs in over the page */
+  signedOut = $state(false)
+  /** whose hands these are: the id of the account that is signed in */
+  person = $state('')
   /** units of the pocket sums when nobody is on a farm */
   loose = $state<System>('metric')
   working = $state<Shown | null>(null)
@@ -34,9 +38,13 @@ class House {
   keysOn = $state(localStorage.getItem('fjell.keys') !== 'off')
   keysShown = $state(false)
   finderShown = $state(false)
-  theme = $state(localStorage.getItem('fjell.theme') ?? 'light')
+  /** what somebody chose for this device; as the device says unless they did */
+  light = $state(localStorage.getItem('fjell.theme') ?? 'device')
+  /** what holds now */
+  theme = $state('light')
   steps: Steps | null = null
   #undo: Notice[] = []
+  #stepping = false
 
   get system(): System {
     return this.farm ? (this.farm.units === 'imperial' ? 'imperial' : 'metric') : this.loose
@@ -53,32 +61,45 @@ class House {
     if (undo) this.#undo.push(this.notice)
   }
 
+  /** Takes the last step back; one that cannot be taken back now stays, to be tried again. */
   async takeBack() {
-    const last = this.#undo.pop()
+    const last = this.#undo.at(-1)
     const undo = last?.undo ?? this.steps?.undo
-    if (!undo) return
-    try {
-      await undo()
+    if (!undo || this.#stepping) return
+    if (await this.#step(undo, last)) {
+      if (last) this.#undo.splice(this.#undo.indexOf(last), 1)
       this.notice = { text: last ? `Taken back: ${last.text}` : 'Taken back.' }
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      this.notice = { text: error.message }
     }
   }
 
   async doAgain() {
+    if (this.steps && !this.#stepping) await this.#step(this.steps.redo)
+  }
+
+  async #step(work: () => Promise<unknown>, again?: Notice): Promise<boolean> {
+    this.#stepping = true
     try {
-      if (this.steps) await this.steps.redo()
+      await work()
+      return true
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
-      this.notice = { text: error.message }
+      this.notice = { text: error.message, undo: again?.undo }
+      return false
+    } finally {
+      this.#stepping = false
     }
   }
 
-  setTheme(theme: string) {
-    this.theme = theme
-    localStorage.setItem('fjell.theme', theme)
-    document.documentElement.dataset.theme = theme
+  setLight(light: string) {
+    this.light = light
+    localStorage.setItem('fjell.theme', light)
+    this.dress()
+  }
+
+  /** Puts the page in the light that holds. */
+  dress() {
+    this.theme = this.light === 'device' ? (darkDevice.matches ? 'dark' : 'light') : this.light
+    document.documentElement.dataset.theme = this.theme
   }
 
   setKeys(on: boolean) {
@@ -87,5 +108,7 @@ class House {
   }
 }
 
+const darkDevice = matchMedia('(prefers-color-scheme: dark)')
 export const house = new House()
-document.documentElement.dataset.theme = house.theme
+house.dress()
+darkDevice.addEventListener('change', () => house.dress())

@@ -4,11 +4,29 @@ let offset = $state(0)
 let held = $state<number | null>(null)
 let zone = $state('UTC')
 
+const kept = 'fjell.clock'
+
+/** Sets the farm's clock by an answer that came over the network just now. */
 export function setClock(now: string, isHeld: boolean, timeZone: string) {
   const server = Date.parse(now)
   held = isHeld ? server : null
   offset = server - Date.now()
   zone = timeZone
+  localStorage.setItem(kept, JSON.stringify({ offset, held }))
+}
+
+/**
+ * Goes on with the clock as it was last set, for a farm that is known from an answer kept by this device: what was "now" in that
+ * answer is long past.
+ */
+export function goOnWithClock(timeZone: string) {
+  zone = timeZone
+  try {
+    const last = JSON.parse(localStorage.getItem(kept) ?? 'null') as { offset: number; held: number | null } | null
+    if (last) ({ offset, held } = last)
+  } catch {
+    // half-written: the device's own clock is the next best
+  }
 }
 
 /** The present moment at the farm. */

@@ -1,10 +1,12 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
   import { api, ask, Refusal } from '../../api/client'
+  import { outbox } from '../../api/outbox.svelte'
   import { queries, useHouse, useSums } from '../../api/queries.svelte'
   import Button from '../../ui/Button.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
+  import { wayBack } from '../../ui/way'
   import Skyline from './Skyline.svelte'
 
   const house = useHouse()
@@ -27,18 +29,24 @@
     )
   }
 
-  async function demo() {
+  async function demo(farm: string) {
     const h = house.data
-    if (h) await run(() => ask(api.POST('/api/sign-in', { body: { email: h.demo_email, password: h.demo_password } })))
+    if (!h) return
+    await run(async () => {
+      await ask(api.POST('/api/sign-in', { body: { email: h.demo_email, password: h.demo_password } }))
+      const me = await ask(api.GET('/api/me'))
+      const chosen = me.farms.find((f) => f.name === farm)
+      return chosen ? `/f/${chosen.id}/today` : '/'
+    })
   }
 
   async function run(work: () => Promise<unknown>) {
     busy = true
     refusal = null
     try {
-      await work()
+      const to = await work()
       queries.clear()
-      await push('/')
+      await push(typeof to === 'string' ? to : wayBack())
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
       refusal = error
@@ -79,6 +87,12 @@
   </section>
 
   <section class="flex w-[440px] shrink-0 flex-col justify-center gap-5 p-10 max-md:w-full max-md:p-6">
+    {#if outbox.items.length}
+      <p class="rounded-xl bg-now-wash px-4 py-3 text-now-ink" role="status">
+        {outbox.items.length === 1 ? 'One thing waits' : `${outbox.items.length} things wait`} on this device to go to the farm, under
+        the name of who entered them.
+      </p>
+    {/if}
     <h2 class="!text-2xl">{making ? 'A new account' : 'Sign in'}</h2>
     <form class="flex flex-col gap-4" onsubmit={enter}>
       {#if making}<TextField label="Your name" bind:value={name} error={refusal?.at('name')} autocomplete="name" />{/if}
@@ -100,10 +114,11 @@
     {#if house.data?.demo_email}
       <div class="rounded-2xl border border-line bg-surface p-5">
         <h3>Look around first</h3>
-        <p class="mt-1 mb-3 text-soft">
-          Skarnvoll is a made-up hill farm in mid-June: 24 paddocks, two mobs, six weeks of walks. Change what you like.
-        </p>
-        <Button onclick={demo} disabled={busy} wide>Open the demo farm</Button>
+        <p class="mt-1 text-soft">Two made-up farms in mid-June, two seasons behind them. Change what you like.</p>
+        {#each house.data.demo_farms as f (f.name)}
+          <p class="mt-3 mb-1.5 text-[15px] text-soft">{f.about}</p>
+          <Button onclick={() => demo(f.name)} disabled={busy} wide>Open {f.name}</Button>
+        {/each}
       </div>
     {/if}
   </section>

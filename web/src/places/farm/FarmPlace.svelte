@@ -1,10 +1,14 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { queries, refresh, useMe, useMembers } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { queries, useMe, useMembers } from '../../api/queries.svelte'
+  import { signal } from '../../api/signal.svelte'
+  import { press, Write } from '../../api/write.svelte'
+  import { outbox } from '../../api/outbox.svelte'
   import { forgetField } from '../../field'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
+  import Conflict from '../../ui/Conflict.svelte'
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import Refused from '../../ui/Refused.svelte'
@@ -19,18 +23,20 @@
   const me = useMe()
   const members = useMembers(() => params.farm)
   let form = $state<Schemas['FarmInput'] | null>(null)
-  let refusal = $state<Refusal | null>(null)
+  const saving = new Write()
+  const people = new Write()
+  const password = new Write()
+  const leaving = new Write()
   let email = $state('')
   let role = $state<'owner' | 'manager' | 'hand' | 'viewer'>('hand')
-  let peopleRefusal = $state<Refusal | null>(null)
   let oldPassword = $state('')
   let newPassword = $state('')
-  let passwordRefusal = $state<Refusal | null>(null)
   let goodbye = $state('')
-  let leaveRefusal = $state<Refusal | null>(null)
 
+  let version = $state(0)
   $effect(() => {
     const f = house.farm
+    if (f && !form) version = f.version
     if (f && !form)
       form = {
         name: f.name,
@@ -44,80 +50,52 @@
       }
   })
 
-  async function tried(work: () => Promise<unknown>, refuse: (r: Refusal | null) => void) {
-    try {
-      await work()
-      refuse(null)
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refuse(error)
-    }
-  }
-
   const save = () =>
-    tried(
-      async () => {
-        await ask(
+    saving.send(
+      () =>
+        ask(
           api.PUT('/api/farms/{farm}', {
-            params: { path: { farm: params.farm }, header: { 'If-Match': house.farm!.version } },
+            params: { path: { farm: params.farm }, header: { 'If-Match': version } },
             body: form!,
           }),
-        )
-        house.say('Farm saved.')
-      },
-      (r) => (refusal = r),
+        ),
+      { say: 'Farm saved.', then: (saved) => (version = saved.version) },
     )
 
   const setMember = (who: string, as: '' | typeof role) =>
-    tried(
+    people.send(
       () =>
         ask(api.POST('/api/farms/{farm}/members', { params: { path: { farm: params.farm } }, body: { email: who, role: as } })),
-      (r) => {
-        peopleRefusal = r
-        if (!r) email = ''
-      },
+      { say: as ? `${who} is asked to join as ${as}.` : `${who} is off the farm.`, then: () => (email = '') },
     )
 
   const change = () =>
-    tried(
-      async () => {
-        await ask(api.POST('/api/password', { body: { old_password: oldPassword, new_password: newPassword } }))
-        oldPassword = newPassword = ''
-        house.say('Password changed. Every other session is signed out.')
-      },
-      (r) => (passwordRefusal = r),
-    )
+    password.send(() => ask(api.POST('/api/password', { body: { old_password: oldPassword, new_password: newPassword } })), {
+      say: 'Password changed. Every other session is signed out.',
+      then: () => (oldPassword = newPassword = ''),
+    })
 
   async function signOut(everywhere = false) {
-    await ask(everywhere ? api.POST('/api/sign-out-everywhere') : api.POST('/api/sign-out'))
-    await away()
+    await press(() => ask(everywhere ? api.POST('/api/sign-out-everywhere') : api.POST('/api/sign-out')), { then: away })
   }
 
-  const leave = () =>
-    tried(
-      async () => {
-        await ask(api.POST('/api/farms/{farm}/leave', { params: { path: { farm: params.farm } } }))
-        house.say(`You have left ${house.farm?.name}.`)
-        house.farm = null
-        await push('/')
-      },
-      (r) => (leaveRefusal = r),
-    )
+  async function leave() {
+    const name = house.farm?.name
+    const went = await leaving.send(() => ask(api.POST('/api/farms/{farm}/leave', { params: { path: { farm: params.farm } } })), {
+      say: `You have left ${name}.`,
+      then: () => (house.farm = null),
+    })
+    if (went) await push('/')
+  }
 
-  const giveUp = () =>
-    tried(
-      async () => {
-        await ask(api.POST('/api/account/give-up', { body: { password: goodbye } }))
-        await away()
-      },
-      (r) => (leaveRefusal = r),
-    )
+  async function giveUp() {
+    await leaving.send(() => ask(api.POST('/api/account/give-up', { body: { password: goodbye } })), { then: away })
+  }
 
   async function away() {
+    house.farm = null
     queries.clear()
     await forgetField()
-    house.farm = null
     await push('/sign-in')
   }
 
@@ -136,8 +114,24 @@
       <h1 class="mb-4">{house.farm?.name}</h1>
       {#if form}
         <section class="rounded-2xl border border-line bg-surface p-6" aria-label="About the farm">
-          <FarmForm bind:farm={form} {refusal} />
-          <div class="mt-4"><Refused {refusal} shown={['name', 'place', 'time_zone']} /></div>
+          <FarmForm bind:farm={form} refusal={saving.refusal} />
+          <div class="mt-4 flex flex-col gap-3">
+            <Conflict
+              stored={saving.stored}
+              mine={form as unknown as Record<string, unknown>}
+              labels={{
+                name: 'Name',
+                place: 'Place',
+                time_zone: 'Time zone',
+                units: 'Units',
+                aims: 'Aims',
+                experience: 'Experience',
+              }}
+              ontake={(key, value) => (form = { ...form!, [key]: value })}
+              onkeep={(s) => ((version = s.version), void save())}
+            />
+            <Refused refusal={saving.refusal} shown={['name', 'place', 'time_zone']} />
+          </div>
           {#if house.may('owner')}<div class="mt-5"><Button kind="main" onclick={save}>Save</Button></div>{/if}
         </section>
       {/if}
@@ -156,11 +150,11 @@
         </ul>
         {#if house.may('owner')}
           <div class="mt-4 grid grid-cols-[1fr_1fr_auto] items-end gap-3 max-md:grid-cols-1">
-            <TextField label="E-mail of somebody with an account" bind:value={email} error={peopleRefusal?.at('email')} />
+            <TextField label="E-mail of somebody with an account" bind:value={email} error={people.refusal?.at('email')} />
             <Choice label="As" bind:value={role} options={[...roles]} />
             <Button onclick={() => void setMember(email, role)}>Ask to join</Button>
           </div>
-          <div class="mt-3"><Refused refusal={peopleRefusal} shown={['email']} /></div>
+          <div class="mt-3"><Refused refusal={people.refusal} shown={['email']} /></div>
         {/if}
       </section>
       {#if house.may('owner')}<Trail farm={params.farm} />{/if}
@@ -172,27 +166,34 @@
         label="Present password"
         type="password"
         bind:value={oldPassword}
-        error={passwordRefusal?.at('old_password')}
+        error={password.refusal?.at('old_password')}
         autocomplete="current-password"
       />
       <TextField
         label="New password"
         type="password"
         bind:value={newPassword}
-        error={passwordRefusal?.at('new_password')}
+        error={password.refusal?.at('new_password')}
         autocomplete="new-password"
       />
       <Button onclick={change}>Change password</Button>
       <hr class="border-line" />
       <h2>This device</h2>
+      {#if signal.keepsNothing}
+        <p class="rounded-xl bg-now-wash p-3 text-now-ink">
+          It keeps nothing for places without a signal: {signal.keepsNothing}. What you enter is held all the same while the page
+          is open.
+        </p>
+      {/if}
       <Choice
-        label="Light"
-        value={house.theme}
+        label="Screen"
+        value={house.light}
         options={[
+          { value: 'device', label: 'as this device' },
           { value: 'light', label: 'day' },
           { value: 'dark', label: 'before dawn' },
         ]}
-        onchange={(t) => house.setTheme(t)}
+        onchange={(t) => house.setLight(t)}
       />
       <Button kind="quiet" onclick={() => (house.keysShown = true)}>Keys</Button>
       <hr class="border-line" />
@@ -202,7 +203,13 @@
         >
       {/each}
       <Button onclick={() => void push('/farms/new')}>Make another farm</Button>
-      <Button onclick={() => void signOut()}>Sign out</Button>
+      {#if outbox.own.length}
+        <p class="rounded-xl bg-now-wash p-3 text-now-ink">
+          {outbox.own.length === 1 ? 'One thing you entered is' : `${outbox.own.length} things you entered are`} not with the farm yet.
+          They stay on this device and go when you sign in here again.
+        </p>
+      {/if}
+      <Button onclick={() => void signOut()}>{outbox.own.length ? 'Sign out all the same' : 'Sign out'}</Button>
       <Button kind="quiet" onclick={() => void signOut(true)}>Sign out on every device</Button>
       <Button kind="quiet" onclick={() => void leave()}>Leave {house.farm?.name}</Button>
       <details>
@@ -215,12 +222,12 @@
           label="Password"
           type="password"
           bind:value={goodbye}
-          error={leaveRefusal?.at('password')}
+          error={leaving.refusal?.at('password')}
           autocomplete="current-password"
         />
         <div class="mt-3"><Button onclick={() => void giveUp()}>Give it up for good</Button></div>
       </details>
-      <Refused refusal={leaveRefusal} shown={['password']} />
+      <Refused refusal={leaving.refusal} shown={['password']} />
     </Shoulder>
   </div>
 </Frame>

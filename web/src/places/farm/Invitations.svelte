@@ -1,27 +1,23 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { refresh, useMe } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { useMe } from '../../api/queries.svelte'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
-  import { house } from '../../ui/house.svelte'
   import Refused from '../../ui/Refused.svelte'
   import { sayDay } from '../../ui/time.svelte'
 
   // Farms that this person is asked to join. Nobody is put on a farm unasked.
   const me = useMe()
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
 
   async function settle(i: Schemas['InvitationView'], join: boolean) {
-    try {
-      await ask(api.POST('/api/invitations/{farm}', { params: { path: { farm: i.farm_id } }, body: { join } }))
-      refusal = null
-      await refresh()
-      house.say(join ? `You are on ${i.farm_name} now.` : `${i.farm_name}: declined.`)
-      if (join) await push(`/f/${i.farm_id}/today`)
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    }
+    const went = await write.send(
+      () => ask(api.POST('/api/invitations/{farm}', { params: { path: { farm: i.farm_id } }, body: { join } })),
+      { say: join ? `You are on ${i.farm_name} now.` : `${i.farm_name}: declined.` },
+    )
+    if (went && join) await push(`/f/${i.farm_id}/today`)
   }
 </script>
 

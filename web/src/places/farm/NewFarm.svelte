@@ -1,8 +1,11 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh, useMe } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { useMe } from '../../api/queries.svelte'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
+  import { Draft } from '../../ui/draft.svelte'
+  import Drafted from '../../ui/Drafted.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import FarmForm from './FarmForm.svelte'
@@ -19,9 +22,15 @@
     longitude: 9,
     latitude: 61,
   })
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const draft = new Draft(
+    'farm',
+    0,
+    () => farm,
+    (d) => (farm = d),
+  )
+  const refusal = $derived(write.refusal)
   let nowhere = $state('')
-  const id = newId()
 
   // The first field moves the farm to where it is drawn; this only saves the way there.
   function here() {
@@ -41,15 +50,14 @@
 
   async function make(e: SubmitEvent) {
     e.preventDefault()
-    try {
-      const made = await ask(api.POST('/api/farms', { body: { id, ...farm } }))
-      await refresh()
-      await push(`/f/${made.id}/land`)
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-      if (error.status === 401) await push('/sign-in')
-    }
+    let made = ''
+    const went = await write.send(() => ask(api.POST('/api/farms', { body: { id: write.id(), ...farm } })), {
+      then: (f) => {
+        draft.done()
+        made = f.id
+      },
+    })
+    if (went) await push(`/f/${made}/land`)
   }
 </script>
 
@@ -61,6 +69,7 @@
   </div>
   <p class="mt-2 mb-6 text-soft">Five lines about it. The land comes next: you draw it or bring it as a file.</p>
   <form class="rounded-2xl border border-line bg-surface p-6" onsubmit={make}>
+    <Drafted {draft} />
     <FarmForm bind:farm {refusal} />
     <fieldset class="mt-5 grid grid-cols-[1fr_1fr_auto] items-end gap-4 max-md:grid-cols-1">
       <legend class="mb-2 text-sm font-semibold">Where the map opens</legend>

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import type { FarmCanvas, GroundShape } from '../../map/drawn'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
@@ -22,34 +23,32 @@
   let shape = $state<GroundShape | null>(null)
   let name = $state('')
   let sward = $state('ryegrass_white_clover')
-  let confirmed = $state(false)
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
   let sketch = $state<ReturnType<typeof Sketch> | null>(null)
 
   function turn(to: typeof way) {
     way = to
     shape = null
-    refusal = null
+    write.refusal = null
     canvas?.sketch(null)
   }
 
   async function keep() {
     const ground = shape
     if (!ground) return
-    let made = ''
-    refusal = await edit(farm, `${name} is on the map.`, (id) => {
-      made = id
-      return ask(
+    const made = write.id()
+    const went = await edit(write, farm, `${name} is on the map.`, (id) =>
+      ask(
         api.POST('/api/farms/{farm}/fields', {
           params: { path: { farm } },
-          body: { id, name, sward_id: sward, shape: ground, confirmed },
+          body: { id, name, sward_id: sward, shape: ground, confirmed: write.confirmed },
         }),
-      )
-    })
-    if (!refusal) {
-      canvas?.sketch(null)
-      ondone(made)
-    }
+      ),
+    )
+    if (!went) return
+    canvas?.sketch(null)
+    ondone(made)
   }
 </script>
 
@@ -75,7 +74,7 @@
       options={swards.map((s) => ({ value: s.id, label: s.name }))}
       hint="Growth and heights start from this; your own walks replace it."
     />
-    <Refused {refusal} bind:confirmed shown={['name']} />
+    <Refused {refusal} bind:confirmed={write.confirmed} shown={['name']} />
     <div class="flex flex-wrap gap-3">
       <Button kind="main" type="submit">Keep this field</Button>
       {#if way === 'draw'}<Button onclick={() => sketch?.again()}>Draw it again</Button>{/if}

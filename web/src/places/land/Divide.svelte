@@ -1,7 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte'
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Figure from '../../ui/Figure.svelte'
@@ -10,7 +10,7 @@
   import Reason from '../../ui/Reason.svelte'
   import Refused from '../../ui/Refused.svelte'
   import { number, withUnit } from '../../ui/units'
-  import { undoLand } from './ground'
+  import { edit } from './ground'
   import KeepLayout from './KeepLayout.svelte'
   import Layouts from './Layouts.svelte'
 
@@ -55,7 +55,8 @@
   let stay = $state<number | null>(2)
   let rest = $state<number | null>(null)
   let leastWidth = $state<number | null>(12)
-  let refusal = $state<Refusal | null>(null)
+  let refusal = $state<Refusal | null>(null) // of what is only looked at
+  const write = new Write()
   let least = $state<Schemas['LeastFenceView'] | null>(null)
   let comparing = $state(false)
   let asking = false
@@ -147,23 +148,22 @@
   const mobName = $derived(mobs.find((m) => m.id === mob)?.name ?? '')
 
   async function keep(body: Omit<Schemas['AcceptDivision'], keyof Schemas['DivideInput']>): Promise<Refusal | null> {
-    const wanted = { ...input, ...body, id: newId() }
-    try {
-      await ask(api.POST('/api/farms/{farm}/fields/{id}/layouts', { params: { path: { farm, id: field.id } }, body: wanted }))
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      return error
-    }
     const n = division?.parts.length ?? 0
     const said = body.shelve
       ? `“${body.name}” is kept for ${field.name}.`
       : body.from
         ? `${field.name} will be “${body.name}” from ${body.from}.`
         : `${field.name} has ${n} ${n === 1 ? 'paddock' : 'paddocks'} from today.`
-    await refresh()
-    ondone()
-    house.say(said, () => undoLand(farm))
-    return null
+    const went = await edit(write, farm, said, (id) =>
+      ask(
+        api.POST('/api/farms/{farm}/fields/{id}/layouts', {
+          params: { path: { farm, id: field.id } },
+          body: { ...input, ...body, id },
+        }),
+      ),
+    )
+    if (went) ondone()
+    return write.refusal
   }
 </script>
 

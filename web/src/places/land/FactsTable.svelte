@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
   import Refused from '../../ui/Refused.svelte'
@@ -53,8 +53,8 @@
   let changed = $state<Record<string, Facts>>({})
   let sortBy = $state<Key | 'area' | 'mass'>('name')
   let down = $state(false)
-  let refusal = $state<Refusal | null>(null)
-  let confirmed = $state(false)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
   let anchor = -1
 
   const value = (p: Schemas['PaddockView'], key: Key) => (changed[p.id] ?? facts(p))[key]
@@ -129,28 +129,23 @@
   }
 
   async function save() {
-    try {
-      const n = dirty.length
-      await ask(
-        api.PUT('/api/farms/{farm}/paddocks', {
-          params: { path: { farm } },
-          body: {
-            confirmed,
-            paddocks: dirty.map((id) => {
-              const p = land.paddocks.find((x) => x.id === id)!
-              return { id, version: p.version, ...changed[id]! }
-            }),
-          },
-        }),
-      )
-      changed = {}
-      refusal = null
-      await refresh()
-      house.say(`${n} ${n === 1 ? 'paddock' : 'paddocks'} saved.`, () => undoLand(farm))
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    }
+    const n = dirty.length
+    await write.send(
+      () =>
+        ask(
+          api.PUT('/api/farms/{farm}/paddocks', {
+            params: { path: { farm } },
+            body: {
+              confirmed: write.confirmed,
+              paddocks: dirty.map((id) => {
+                const p = land.paddocks.find((x) => x.id === id)!
+                return { id, version: p.version, ...changed[id]! }
+              }),
+            },
+          }),
+        ),
+      { say: `${n} ${n === 1 ? 'paddock' : 'paddocks'} saved.`, undo: () => undoLand(farm), then: () => (changed = {}) },
+    )
   }
 </script>
 
@@ -170,7 +165,7 @@
     >
     <Button kind="quiet" onclick={onclose}>Close</Button>
   </header>
-  <div class="px-4"><Refused {refusal} bind:confirmed /></div>
+  <div class="px-4"><Refused {refusal} bind:confirmed={write.confirmed} /></div>
   <div class="plain-scroll min-h-0 flex-1 overflow-auto">
     <table class="border-separate border-spacing-0 text-sm">
       <thead>

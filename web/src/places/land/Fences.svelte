@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte'
-  import { api, ask, type Refusal, type Schemas } from '../../api/client'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import type { FarmCanvas } from '../../map/drawn'
   import type { Lonlat } from '../../map/tools'
   import Button from '../../ui/Button.svelte'
@@ -19,7 +20,8 @@
   }
   let { farm, land, canvas, selected, way = $bindable() }: Props = $props()
 
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
   let line = $state<Lonlat[] | null>(null)
   let paddock = $state('')
   let other = $state('')
@@ -47,12 +49,12 @@
       )
     else if (way === 'join') canvas?.tools.stop()
     canvas?.sketch(null)
-    refusal = null
+    write.refusal = null
   })
   onMount(() => () => canvas?.tools.stop())
 
   async function corner(at: Lonlat, to: Lonlat | null) {
-    refusal = await edit(farm, to ? 'The corner moved, with every paddock that has it.' : 'The corner is gone.', (id) =>
+    const went = await edit(write, farm, to ? 'The corner moved, with every paddock that has it.' : 'The corner is gone.', (id) =>
       ask(
         api.POST('/api/farms/{farm}/land/corner', {
           params: { path: { farm } },
@@ -60,23 +62,24 @@
         }),
       ),
     )
-    if (refusal) canvas?.tools.corners(land)
+    if (!went) canvas?.tools.corners(land)
   }
 
   async function split() {
     const cut = line
     if (!cut) return
     const name = land.paddocks.find((p) => p.id === paddock)?.name ?? ''
-    refusal = await edit(farm, `${name} is split.`, (id) =>
+    const went = await edit(write, farm, `${name} is split.`, (id) =>
       ask(api.POST('/api/farms/{farm}/land/split', { params: { path: { farm } }, body: { id, paddock_id: paddock, line: cut } })),
     )
+    if (!went) return
     line = null
     round++
   }
 
   async function join() {
     const [a, b] = [paddock, other].map((x) => land.paddocks.find((p) => p.id === x)?.name ?? '')
-    refusal = await edit(farm, `${b} is joined to ${a}.`, (id) =>
+    const went = await edit(write, farm, `${b} is joined to ${a}.`, (id) =>
       ask(
         api.POST('/api/farms/{farm}/land/merge', {
           params: { path: { farm } },
@@ -84,7 +87,7 @@
         }),
       ),
     )
-    if (!refusal) other = ''
+    if (went) other = ''
   }
 </script>
 

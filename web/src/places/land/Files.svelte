@@ -98,6 +98,8 @@
     for (const r of rows) if (choices(r).some((c) => c.value === as)) r.as = as
   }
 
+  let batch = newId() // the same until all of it is in: what is sent again counts once
+
   // Fields before what lies in them, in parts of one batch: it can be watched and stopped, and is undone as one.
   async function bring() {
     const order = ['field', 'exclusion', 'zone', 'fence', 'lane', 'water', 'gate', 'paddock']
@@ -110,7 +112,6 @@
         last.push(r)
       else parts.push([r])
     }
-    const batch = newId()
     refusal = null
     done = 0
     stopped = false
@@ -121,7 +122,7 @@
           api.POST('/api/farms/{farm}/land/bring', {
             params: { path: { farm } },
             body: {
-              id: newId(),
+              id: part[0]!.id,
               batch,
               file: name.slice(0, 70),
               confirmed,
@@ -141,7 +142,7 @@
       } catch (error) {
         if (!(error instanceof Refusal)) throw error
         refusal = error
-        for (const r of part) r.id = newId()
+        if (error.definite) for (const r of part) r.id = newId() // else it may be there: the same is sent again
         break
       }
     }
@@ -150,6 +151,7 @@
     await refresh()
     if (made) house.say(`${made} ${made === 1 ? 'thing' : 'things'} of ${name} brought in.`, () => undoLand(farm))
     if (!refusal && !stopped) {
+      batch = newId()
       canvas?.sketch(null)
       ondone()
     }

@@ -1,11 +1,10 @@
 <script lang="ts">
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import type { FarmCanvas } from '../../map/drawn'
   import type { Lonlat } from '../../map/tools'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
-  import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
@@ -17,7 +16,8 @@
   }
   let { farm, ground, canvas }: Props = $props()
 
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
   let heights = $state<File | null>(null)
   let step = $state<number | null>(5)
   let epsg = $state('4326')
@@ -37,19 +37,7 @@
     ...[54, 55, 56, 59, 60].map((z) => ({ value: `327${z}`, label: `WGS 84, UTM zone ${z} S` })),
   ]
 
-  async function attempt(said: string, work: () => Promise<unknown>) {
-    refusal = null
-    try {
-      await work()
-      await refresh()
-      house.say(said)
-      return true
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-      return false
-    }
-  }
+  const attempt = (said: string, work: () => Promise<unknown>) => write.send(work, { say: said })
 
   async function content(f: File): Promise<string> {
     const raw = new Uint8Array(await f.arrayBuffer())
@@ -64,7 +52,7 @@
         api.POST('/api/farms/{farm}/land/heights', {
           params: { path: { farm } },
           body: {
-            id: newId(),
+            id: write.id(),
             file: heights!.name,
             content: await content(heights!),
             epsg: Number(epsg),
@@ -80,7 +68,7 @@
         api.POST('/api/farms/{farm}/land/pictures', {
           params: { path: { farm } },
           body: {
-            id: newId(),
+            id: write.id(),
             name: picture!.name,
             content: await content(picture!),
             world_file: world || undefined,

@@ -2,7 +2,7 @@
   import { onMount } from 'svelte'
   import { push, router } from 'svelte-spa-router'
   import type { Schemas } from '../../api/client'
-  import { refresh, useGround, useLand, useMobs, useReference } from '../../api/queries.svelte'
+  import { refresh, useGround, useLand, useMobs, useSwards } from '../../api/queries.svelte'
   import type { FarmCanvas } from '../../map/drawn'
   import FarmMap from '../../map/FarmMap.svelte'
   import type { ColourBy } from '../../map/styles'
@@ -22,6 +22,7 @@
   import Legend from './Legend.svelte'
   import Measure from './Measure.svelte'
   import PaddockPanel from './PaddockPanel.svelte'
+  import Swards from './Swards.svelte'
   import Things from './Things.svelte'
 
   let { params }: { params: { farm: string } } = $props()
@@ -29,7 +30,7 @@
   const land = useLand(() => params.farm)
   const ground = useGround(() => params.farm)
   const mobs = useMobs(() => params.farm)
-  const reference = useReference()
+  const swards = useSwards(() => params.farm)
 
   const tools = [
     { mode: 'look', icon: 'land', label: 'Look and choose', key: '' },
@@ -40,6 +41,7 @@
     { mode: 'measure', icon: 'measure', label: 'Measure (L)', key: 'l' },
     { mode: 'table', icon: 'table', label: 'Table of facts (T)', key: 't' },
     { mode: 'file', icon: 'file', label: 'Bring a file, take one along', key: '' },
+    { mode: 'swards', icon: 'walk', label: 'Swards: what grows, and what is known of it', key: '' },
     { mode: 'ground', icon: 'picture', label: 'Ground to draw on', key: '' },
   ] as const
   type Mode = (typeof tools)[number]['mode']
@@ -56,7 +58,9 @@
 
   const field = $derived(land.data?.fields.find((f) => f.id === fieldId))
   const paddock = $derived(selected.length === 1 ? land.data?.paddocks.find((p) => p.id === selected[0]) : undefined)
-  const shown = $derived(house.may('manager') ? tools : tools.filter((t) => ['look', 'measure', 'file'].includes(t.mode)))
+  const shown = $derived(
+    house.may('manager') ? tools : tools.filter((t) => ['look', 'measure', 'swards', 'file'].includes(t.mode)),
+  )
 
   function go(next: Mode) {
     canvas?.tools.stop()
@@ -220,14 +224,14 @@
         {/if}
         {#if land.data.fields.length && mode !== 'divide'}<Legend bind:by />{/if}
       </div>
-      {#if mode === 'table' && reference.data}
-        <FactsTable farm={params.farm} land={land.data} swards={reference.data.swards} bind:selected onclose={() => go('look')} />
+      {#if mode === 'table' && swards.data}
+        <FactsTable farm={params.farm} land={land.data} swards={swards.data} bind:selected onclose={() => go('look')} />
       {:else}
         <Shoulder label="Land">
           {#if mode === 'draw' && canvas}
             <AddField
               farm={params.farm}
-              swards={reference.data?.swards ?? []}
+              swards={swards.data ?? []}
               {canvas}
               onfile={() => go('file')}
               ondone={(id) => ((fieldId = id), (selected = []), go('look'))}
@@ -235,7 +239,7 @@
           {:else if mode === 'file'}
             <Files
               farm={params.farm}
-              swards={reference.data?.swards ?? []}
+              swards={swards.data ?? []}
               {canvas}
               file={dropped}
               ondone={() => ((dropped = null), go('look'), canvas?.fit())}
@@ -256,18 +260,20 @@
             <Fences farm={params.farm} land={land.data} {canvas} {selected} bind:way={fenceWay} />
           {:else if mode === 'things' && canvas}
             <Things farm={params.farm} land={land.data} {field} {canvas} />
+          {:else if mode === 'swards' && swards.data}
+            <Swards farm={params.farm} swards={swards.data} />
           {:else if mode === 'measure' && canvas}
             <Measure farm={params.farm} {canvas} />
           {:else if mode === 'ground'}
             <GroundPanel farm={params.farm} ground={ground.data} {canvas} />
-          {:else if paddock && reference.data}
+          {:else if paddock && swards.data}
             {#key paddock.id + paddock.version}
               <PaddockPanel
                 farm={params.farm}
                 {paddock}
                 field={land.data.fields.find((f) => f.id === paddock.field_id)!}
                 mobs={mobs.data ?? []}
-                swards={reference.data.swards}
+                swards={swards.data}
                 ondivide={() => ((fieldId = paddock.field_id), go('divide'))}
                 onclose={() => (selected = [])}
               />

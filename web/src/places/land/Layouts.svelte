@@ -1,6 +1,7 @@
 <script lang="ts">
   import { createQuery } from '@tanstack/svelte-query'
-  import { api, ask, type Refusal, type Schemas } from '../../api/client'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
@@ -35,7 +36,8 @@
   let from = $state('')
   let until = $state('')
   let standing = $state<Record<string, string>>({})
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
 
   const one = $derived(layouts.data?.find((l) => l.id === chosen))
   const asked = $derived(refusal?.fields.some((f) => f.field.endsWith('standing')) ?? false)
@@ -56,7 +58,7 @@
     l.spans.map((s) => `${s.from.slice(5)} – ${s.until ? s.until.slice(5) : '…'}`).join(', ')
 
   async function use() {
-    refusal = await edit(farm, `${field.name} is “${one?.name}”${from ? ` from ${from}` : ''}.`, () =>
+    const went = await edit(write, farm, `${field.name} is “${one?.name}”${from ? ` from ${from}` : ''}.`, () =>
       ask(
         api.POST('/api/farms/{farm}/fields/{id}/layouts/{layout}/use', {
           params: { path, header },
@@ -68,22 +70,22 @@
         }),
       ),
     )
-    if (!refusal) chosen = ''
+    if (went) chosen = ''
   }
 
   async function rename(field: HTMLInputElement) {
     const name = field.value
-    refusal = await edit(farm, `The layout is called “${name}”.`, () =>
+    const went = await edit(write, farm, `The layout is called “${name}”.`, () =>
       ask(api.PUT('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path, header }, body: { name } })),
     )
-    if (refusal) field.value = one?.name ?? ''
+    if (!went) field.value = one?.name ?? ''
   }
 
   async function remove() {
-    refusal = await edit(farm, `“${one?.name}” is off the list.`, () =>
+    const went = await edit(write, farm, `“${one?.name}” is off the list.`, () =>
       ask(api.DELETE('/api/farms/{farm}/fields/{id}/layouts/{layout}', { params: { path, header } })),
     )
-    if (!refusal) chosen = ''
+    if (went) chosen = ''
   }
 </script>
 
@@ -99,7 +101,7 @@
                 type="button"
                 class="min-h-9 text-right font-semibold underline-offset-4 hover:underline {l.holds ? 'text-tarn' : ''}"
                 aria-pressed={chosen === l.id}
-                onclick={() => ((chosen = chosen === l.id ? '' : l.id), (refusal = null))}>{l.name}</button
+                onclick={() => ((chosen = chosen === l.id ? '' : l.id), (write.refusal = null))}>{l.name}</button
               >
               <div class="font-normal text-soft">{l.holds ? 'now' : when(l) || 'kept'}</div>
             </th>

@@ -1,8 +1,11 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
+  import Conflict from '../../ui/Conflict.svelte'
+  import { Draft } from '../../ui/draft.svelte'
+  import Drafted from '../../ui/Drafted.svelte'
   import Figure from '../../ui/Figure.svelte'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
@@ -15,6 +18,7 @@
   import Verdict from '../../ui/Verdict.svelte'
   import { facts } from './facts'
   import { undoLand } from './ground'
+  import CutForm from './CutForm.svelte'
   import Limits from './Limits.svelte'
 
   interface Props {
@@ -37,8 +41,39 @@
     slope_degrees: paddock.slope_degrees as number | null,
     limits: paddock.limits.map((l) => ({ ...l })),
   })
-  let confirmed = $state(false)
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
+  // svelte-ignore state_referenced_locally
+  const draft = new Draft(
+    `paddock.${paddock.id}`,
+    paddock.version,
+    () => form,
+    (d) => (form = d),
+  )
+  const labels: Record<string, string> = {
+    name: 'Name',
+    sward_id: 'Sward',
+    growth_factor: 'Productivity',
+    legume_share: 'Legumes',
+    closed_for: 'Closed for',
+    purpose: 'Kept for',
+    slope_degrees: 'Slope',
+    wetness: 'Wetness',
+    aspect: 'Faces',
+    shade: 'Shade',
+    has_water: 'Water',
+    limits: 'Limits',
+    notes: 'Notes',
+  }
+  function said(key: string, value: unknown): string {
+    if (key === 'sward_id') return swards.find((s) => s.id === value)?.name ?? ''
+    if (key === 'limits')
+      return (
+        (value as Schemas['PaddockView']['limits']).map((l) => [l.kind, l.from, l.until].filter(Boolean).join(' ')).join('; ') ||
+        'none'
+      )
+    return value === null || value === undefined || value === '' ? 'not said' : String(value)
+  }
   const here = $derived(mobs.filter((m) => paddock.mob_ids.includes(m.id)))
   const choice = (...values: string[]) => values.map((v) => ({ value: v, label: v || 'not said' }))
 
@@ -50,53 +85,40 @@
       }),
     )
 
-  async function save() {
-    try {
-      const saved = await put(paddock.version, {
-        ...$state.snapshot(form),
-        growth_factor: form.growth_factor ?? 0,
-        legume_share: form.legume_share ?? undefined,
-        slope_degrees: form.slope_degrees ?? undefined,
-        confirmed,
-      })
-      house.say(`${saved.name} saved.`, () => undoLand(farm))
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    }
-  }
+  const save = () =>
+    write.send(
+      () =>
+        put(draft.version, {
+          ...$state.snapshot(form),
+          growth_factor: form.growth_factor ?? 0,
+          legume_share: form.legume_share ?? undefined,
+          slope_degrees: form.slope_degrees ?? undefined,
+          confirmed: write.confirmed,
+        }),
+      { say: (saved) => `${saved.name} saved.`, undo: () => undoLand(farm), then: () => draft.done() },
+    )
 
   // svelte-ignore state_referenced_locally
   let fieldName = $state(field.name)
 
-  async function renameField() {
-    try {
-      const saved = await ask(
-        api.PUT('/api/farms/{farm}/fields/{id}', {
-          params: { path: { farm, id: field.id }, header: { 'If-Match': field.version } },
-          body: { name: fieldName },
-        }),
-      )
-      await refresh()
-      house.say(`The field is called ${saved.name}.`, () => undoLand(farm))
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    }
-  }
+  const renameField = () =>
+    write.send(
+      () =>
+        ask(
+          api.PUT('/api/farms/{farm}/fields/{id}', {
+            params: { path: { farm, id: field.id }, header: { 'If-Match': field.version } },
+            body: { name: fieldName },
+          }),
+        ),
+      { say: (saved) => `The field is called ${saved.name}.`, undo: () => undoLand(farm) },
+    )
 
-  async function removeField() {
-    try {
-      await ask(api.DELETE('/api/farms/{farm}/fields/{id}', { params: { path: { farm, id: field.id } } }))
-      house.say(`${field.name} taken off the map.`, () => undoLand(farm))
-      onclose()
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    }
-  }
+  const removeField = () =>
+    write.send(() => ask(api.DELETE('/api/farms/{farm}/fields/{id}', { params: { path: { farm, id: field.id } } })), {
+      say: `${field.name} taken off the map.`,
+      undo: () => undoLand(farm),
+      then: onclose,
+    })
 </script>
 
 <div class="flex items-start justify-between gap-2">
@@ -148,10 +170,12 @@
   <dt class="text-soft">Fence around it</dt>
   <dd><Figure value={paddock.fence_m} unit="m" /></dd>
 </dl>
+{#if house.may('hand') && !here.length}<CutForm {farm} {paddock} />{/if}
 {#if house.may('manager')}
   <Button kind="main" onclick={ondivide}>Divide {field.name}</Button>
   <details>
     <summary class="min-h-10 py-2 font-semibold text-tarn">Change its facts</summary>
+    <Drafted {draft} />
     <form class="flex flex-col gap-3 pt-1" onsubmit={(e) => (e.preventDefault(), void save())}>
       <TextField label="Name" bind:value={form.name} error={refusal?.at('name')} />
       <Choice label="What grows there" bind:value={form.sward_id} options={swards.map((s) => ({ value: s.id, label: s.name }))} />
@@ -199,7 +223,15 @@
         error={refusal?.at('rest_from')}
       />
       <TextField label="Notes" bind:value={form.notes as string} rows={3} error={refusal?.at('notes')} />
-      <Refused {refusal} bind:confirmed shown={['name', 'growth_factor', 'legume_share', 'closed_for']} />
+      <Conflict
+        stored={write.stored}
+        mine={form}
+        {labels}
+        say={said}
+        ontake={(key, value) => (form = { ...form, [key]: value })}
+        onkeep={(s) => (draft.over(s), void save())}
+      />
+      <Refused {refusal} bind:confirmed={write.confirmed} shown={['name', 'growth_factor', 'legume_share', 'closed_for']} />
       <div><Button type="submit">Save</Button></div>
     </form>
     <form class="mt-5 flex flex-col gap-3 border-t border-line pt-4" onsubmit={(e) => (e.preventDefault(), void renameField())}>

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { api, ask, type Refusal, type Schemas } from '../../api/client'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import type { FarmCanvas, GroundShape } from '../../map/drawn'
   import type { Lonlat } from '../../map/tools'
   import Button from '../../ui/Button.svelte'
@@ -43,12 +44,13 @@
   let factor = $state<number | null>(0.8)
   let temporary = $state(false)
   let why = $state('wood')
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
 
   function start(k: Kind) {
     kind = null
     drawn = null
-    refusal = null
+    write.refusal = null
     name = kinds[k].name
     setTimeout(() => (kind = k))
   }
@@ -62,7 +64,7 @@
   async function keep() {
     if (!drawn || !kind) return
     const [k, d] = [kind, drawn]
-    refusal = await edit(farm, `${name} is on the map.`, (id) => {
+    const went = await edit(write, farm, `${name} is on the map.`, (id): Promise<unknown> => {
       const at = { params: { path: { farm, id: field?.id ?? '' } } }
       if (k === 'out')
         return ask(
@@ -85,11 +87,10 @@
         }),
       )
     })
-    if (!refusal) close()
+    if (went) close()
   }
 
-  const remove = (what: string, work: () => Promise<unknown>) =>
-    edit(farm, `${what} taken off the map.`, work).then((r) => (refusal = r))
+  const remove = (what: string, work: () => Promise<unknown>) => edit(write, farm, `${what} taken off the map.`, work)
 </script>
 
 {#if kind}

@@ -1,8 +1,7 @@
-import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-import { refresh } from '../../api/queries.svelte'
+import { api, ask, type Schemas } from '../../api/client'
+import type { Write } from '../../api/write.svelte'
 import type { GroundShape } from '../../map/drawn'
 import type { Lonlat } from '../../map/tools'
-import { house } from '../../ui/house.svelte'
 
 /** What a drawn boundary comes to: its area, and what is wrong with it. The server reads it as it reads a file. */
 export async function readGround(farm: string, shape: GroundShape): Promise<Schemas['Feature']> {
@@ -43,15 +42,11 @@ export const undoLand = (farm: string) =>
 export const redoLand = (farm: string) =>
   ask(api.POST('/api/farms/{farm}/land/redo', { params: { path: { farm }, header: pressed } }))
 
-/** Runs one edit of the land: says what was done, with an undo, or gives the refusal back. */
-export async function edit(farm: string, said: string, work: (id: string) => Promise<unknown>): Promise<Refusal | null> {
-  try {
-    await work(newId())
-  } catch (error) {
-    if (!(error instanceof Refusal)) throw error
-    return error
-  }
-  await refresh()
-  house.say(said, () => undoLand(farm))
-  return null
-}
+/** Sends one edit of the land, which is undone on the land's own steps. */
+export const edit = <T>(
+  write: Write,
+  farm: string,
+  said: string,
+  work: (id: string) => Promise<T>,
+  then?: (answer: T) => unknown,
+) => write.send(() => work(write.id()), { say: said, undo: () => undoLand(farm), then })

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { queries, refresh, useMobs, usePlan } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { queries, useMobs, usePlan } from '../../api/queries.svelte'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Frame from '../../ui/Frame.svelte'
@@ -26,8 +27,8 @@
   let selected = $state.raw<Visit | null>(null)
   let editing = $state(false)
   let view = $state<'ridges' | 'list'>('ridges')
-  let refusal = $state<Refusal | null>(null)
-  let busy = $state(false)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
 
   const data = $derived(plan.data)
   const walked = $derived(data?.rows.some((r) => r.mass.measured_at) ?? false)
@@ -54,59 +55,57 @@
       ? a.pin_id === b.pin_id || a.enter_at === b.enter_at
       : Date.parse(a.enter_at) === Date.parse(b.enter_at) && a.paddock_id === b.paddock_id)
 
-  async function pin(visit: Visit, to: { paddock?: string; enter?: Date; leave?: Date | null }) {
-    if (busy) return
-    busy = true
-    refusal = null
-    const id = newId()
+  const pin = (visit: Visit, to: { paddock?: string; enter?: Date; leave?: Date | null }) => {
+    const id = write.id()
     const enter = to.enter ?? new Date(visit.enter_at)
-    try {
-      const next = await ask(
-        api.POST('/api/farms/{farm}/pins', {
-          params: { path: { farm: params.farm } },
-          body: {
-            id,
-            mob_id: visit.mob_id,
-            paddock_id: to.paddock ?? visit.paddock_id,
-            enter_at: enter.toISOString(),
-            leave_at: to.leave ? to.leave.toISOString() : undefined,
-            instead_of: visit.pin_id || undefined,
-          },
-        }),
-      )
-      queries.setQueryData(['plan', params.farm], next)
-      selected = next.visits.find((v) => v.pin_id === id) ?? null
-      const name = next.rows.find((r) => r.paddock_id === (to.paddock ?? visit.paddock_id))?.name ?? ''
-      house.say(`Pinned: ${name}, ${sayDay(enter)} ${clock(enter)}. Everything after it was worked out anew.`, () => unpinned(id))
-      void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'plan' })
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    } finally {
-      busy = false
-    }
+    return write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/pins', {
+            params: { path: { farm: params.farm } },
+            body: {
+              id,
+              mob_id: visit.mob_id,
+              paddock_id: to.paddock ?? visit.paddock_id,
+              enter_at: enter.toISOString(),
+              leave_at: to.leave ? to.leave.toISOString() : undefined,
+              instead_of: visit.pin_id || undefined,
+            },
+          }),
+        ),
+      {
+        then: (next) => {
+          queries.setQueryData(['plan', params.farm], next)
+          selected = next.visits.find((v) => v.pin_id === id) ?? null
+        },
+        say: (next) => {
+          const name = next.rows.find((r) => r.paddock_id === (to.paddock ?? visit.paddock_id))?.name ?? ''
+          return `Pinned: ${name}, ${sayDay(enter)} ${clock(enter)}. Everything after it was worked out anew.`
+        },
+        undo: () => unpinned(id),
+      },
+    )
   }
 
   const unpinned = (id: string) => ask(api.DELETE('/api/farms/{farm}/pins/{id}', { params: { path: { farm: params.farm, id } } }))
 
-  async function unpin(visit: Visit) {
-    await unpinned(visit.pin_id)
-    selected = null
-    await refresh()
-    house.say(`${visit.paddock_name} is free to move again.`)
-  }
+  const unpin = (visit: Visit) =>
+    write.send(() => unpinned(visit.pin_id), {
+      say: `${visit.paddock_name} is free to move again.`,
+      then: () => (selected = null),
+    })
 
-  async function accept() {
-    if (!data?.plan) return
-    await ask(
-      api.POST('/api/farms/{farm}/plan/{id}/accept', {
-        params: { path: { farm: params.farm, id: data.plan.id } },
-        body: { id: newId() },
-      }),
+  const accept = () =>
+    write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/plan/{id}/accept', {
+            params: { path: { farm: params.farm, id: data!.plan!.id } },
+            body: { id: write.id() },
+          }),
+        ),
+      { say: 'The plan is kept as it stands today.' },
     )
-    await refresh()
-    house.say('The plan is kept as it stands today.')
-  }
 
   const school = (mob: string) => data?.plan?.mobs.find((m) => m.mob_id === mob)?.school.name ?? ''
 </script>
@@ -166,7 +165,7 @@
             mobs={mobs.data}
             {selected}
             movable={house.may('manager')}
-            onselect={(v) => ((selected = v), (editing = false), (house.working = null), (refusal = null))}
+            onselect={(v) => ((selected = v), (editing = false), (house.working = null), (write.refusal = null))}
             onmove={(v, paddock, enter) => void pin(v, { paddock, enter })}
           />
         {:else}
@@ -230,7 +229,7 @@
               onclose={() => (selected = null)}
             />
           {:else}
-            <h2>What the school would not have</h2>
+            <h2>Where the plan bends its own rules</h2>
             {#each grouped as c (c.rule + c.mob_id)}
               {@const m = mobs.data.find((x) => x.id === c.mob_id)}
               {@const row = data.rows.find((r) => r.paddock_id === c.paddock_id)}

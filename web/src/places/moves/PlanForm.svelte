@@ -1,10 +1,12 @@
 <script lang="ts">
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
+  import Conflict from '../../ui/Conflict.svelte'
+  import { Draft } from '../../ui/draft.svelte'
+  import Drafted from '../../ui/Drafted.svelte'
   import Glyph from '../../ui/Glyph.svelte'
-  import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
@@ -30,53 +32,76 @@
     Object.fromEntries(
       mobs.map((m) => {
         const own = plan.plan?.mobs.find((x) => x.mob_id === m.id)?.school
-        return [m.id, own ? (structuredClone($state.snapshot(own)) as School) : fresh('leaf_residual')]
+        return [
+          m.id,
+          own ? (structuredClone($state.snapshot(own)) as School) : (structuredClone($state.snapshot(m.school)) as School),
+        ]
       }),
     ),
   )
-  let confirmed = $state(false)
-  let refusal = $state<Refusal | null>(null)
-  let id = newId()
+  const write = new Write()
+  const refusal = $derived(write.refusal)
 
-  async function save(anew: boolean) {
-    const body: Schemas['PlanInput'] = {
-      starts_on: startsOn,
-      plan_days: days ?? 0,
-      confirmed,
-      mobs: mobs.map((m) => ({ mob_id: m.id, school: $state.snapshot(schools[m.id]!) as School })),
-    }
-    try {
-      if (plan.plan && !anew)
-        await ask(
-          api.PUT('/api/farms/{farm}/plan/{id}', {
-            params: { path: { farm, id: plan.plan.id }, header: { 'If-Match': plan.plan.version } },
-            body,
-          }),
-        )
-      else await ask(api.POST('/api/farms/{farm}/plan', { params: { path: { farm } }, body: { id, ...body } }))
-      await refresh()
-      house.say('The moves are worked out anew.')
-      onclose()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-      id = newId()
-    }
+  // svelte-ignore state_referenced_locally
+  const draft = new Draft(
+    `plan.${plan.plan?.id ?? 'new'}`,
+    plan.plan?.version ?? 0,
+    () => ({ startsOn, days, schools }),
+    (d) => ({ startsOn, days, schools } = d),
+  )
+  const mine = $derived({
+    starts_on: startsOn,
+    plan_days: days,
+    mobs: mobs.map((m) => ({ mob_id: m.id, school: schools[m.id]! })),
+  })
+  function said(key: string, value: unknown): string {
+    if (key !== 'mobs') return String(value ?? 'not said')
+    return (value as Schemas['PlanMobInput'][])
+      .map((m) => `${mobs.find((x) => x.id === m.mob_id)?.name ?? ''}: ${m.school.name}, ${m.school.rest_min_days} days of rest`)
+      .join('; ')
   }
+  function take(key: string, value: unknown) {
+    if (key === 'starts_on') startsOn = value as string
+    else if (key === 'plan_days') days = value as number
+    else for (const m of value as Schemas['PlanMobInput'][]) schools[m.mob_id] = m.school
+  }
+
+  const save = (anew: boolean) =>
+    write.send(
+      () => {
+        const body: Schemas['PlanInput'] = {
+          starts_on: startsOn,
+          plan_days: days ?? 0,
+          confirmed: write.confirmed,
+          mobs: mobs.map((m) => ({ mob_id: m.id, school: $state.snapshot(schools[m.id]!) as School })),
+        }
+        return plan.plan && !anew
+          ? ask(
+              api.PUT('/api/farms/{farm}/plan/{id}', {
+                params: { path: { farm, id: plan.plan.id }, header: { 'If-Match': draft.version } },
+                body,
+              }),
+            )
+          : ask(api.POST('/api/farms/{farm}/plan', { params: { path: { farm } }, body: { id: write.id(), ...body } }))
+      },
+      { say: 'The moves are worked out anew.', then: () => (draft.done(), onclose()) },
+    )
   const figures = [
     'entry_kg_dm_ha',
     'too_old_kg_dm_ha',
     'residual_kg_dm_ha',
     'start_height_cm',
     'stop_height_cm',
+    'leave_share',
     'rest_min_days',
     'stay_max_days',
     'utilisation',
   ]
-  const at = (field: string) => (refusal?.unusual ? undefined : refusal?.at(field))
+  const at = (field: string) => write.at(field)
 </script>
 
 <h2>{plan.plan ? 'The rules of this plan' : 'Plan the moves'}</h2>
+<Drafted {draft} />
 <form class="flex flex-col gap-4" onsubmit={(e) => (e.preventDefault(), void save(false))}>
   <div class="grid grid-cols-2 gap-3">
     <TextField label="Start day" type="date" bind:value={startsOn} error={at('starts_on')} />
@@ -89,7 +114,7 @@
         ><Glyph glyph={m.glyph} letter={m.letter} size={24} />{m.name}</legend
       >
       <Choice
-        label="School"
+        label="Way of grazing"
         value={school.key}
         options={plan.schools.map((s) => ({ value: s.key, label: s.name }))}
         hint={plan.schools.find((s) => s.key === school.key)?.idea}
@@ -117,6 +142,14 @@
             unit="kg_ha"
             bind:value={() => school.too_old_kg_dm_ha ?? null, (v) => (school.too_old_kg_dm_ha = v ?? undefined)}
             error={at('too_old_kg_dm_ha')}
+          />
+        {:else if school.key === 'leave_half'}
+          <NumberField
+            compact
+            label="Leave, of what stands"
+            unit="share"
+            bind:value={() => school.leave_share ?? null, (v) => (school.leave_share = v ?? undefined)}
+            error={at('leave_share')}
           />
         {:else}
           <NumberField
@@ -152,7 +185,7 @@
         />
         <NumberField
           compact
-          label="Eaten, of what goes"
+          label="Share really eaten, rest trodden"
           unit="share"
           bind:value={() => school.utilisation, (v) => (school.utilisation = v ?? 0)}
           error={at('utilisation')}
@@ -161,9 +194,18 @@
     </fieldset>
   {/each}
   <p class="text-sm text-soft">
-    Schools disagree about how short and how long. These figures are this plan's own copy: changing them changes nothing else.
+    Practice differs about how short and how long; each way begins with the figures of the sward they graze most. These figures
+    are this plan's own copy: changing them changes nothing else.
   </p>
-  <Refused {refusal} bind:confirmed shown={refusal?.unusual ? [] : ['starts_on', 'plan_days', ...figures]} />
+  <Conflict
+    stored={write.stored}
+    {mine}
+    labels={{ starts_on: 'Start day', plan_days: 'Days', mobs: 'Schools' }}
+    say={said}
+    ontake={take}
+    onkeep={(s) => (draft.over(s), void save(false))}
+  />
+  <Refused {refusal} bind:confirmed={write.confirmed} shown={refusal?.unusual ? [] : ['starts_on', 'plan_days', ...figures]} />
   <div class="flex flex-wrap gap-3">
     <Button kind="main" type="submit">{plan.plan ? 'Work it out' : 'Plan it'}</Button>
     {#if plan.plan}<Button onclick={() => void save(true)}>Start a new plan</Button>{/if}

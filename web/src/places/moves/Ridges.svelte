@@ -71,21 +71,12 @@
     line<number[]>()
       .x(at)
       .y((p) => y(r, p[1]!))(r.points)
-  const nowSeconds = $derived(Date.parse(plan.now) / 1000)
-  // The mist widens from what is known now to what is only expected.
-  function mist(r: Row): string {
-    const ahead = r.points.filter((p) => p[0]! >= nowSeconds)
-    const last = ahead[ahead.length - 1]
-    if (!last) return ''
-    const share = (p: number[]) => (p[0]! - nowSeconds) / Math.max(1, last[0]! - nowSeconds)
-    const half = (p: number[]) => r.half_width_kg_dm_ha + (r.half_width_at_end_kg_dm_ha - r.half_width_kg_dm_ha) * share(p)
-    return (
-      area<number[]>()
-        .x(at)
-        .y0((p) => y(r, p[1]! - half(p)))
-        .y1((p) => y(r, p[1]! + half(p)))(ahead) ?? ''
-    )
-  }
+  // The mist is as wide as the figure was sure then, and widens into what is only expected.
+  const mist = (r: Row) =>
+    area<number[]>()
+      .x(at)
+      .y0((p) => y(r, p[1]! - p[2]!))
+      .y1((p) => y(r, p[1]! + p[2]!))(r.points) ?? ''
 
   interface Saddle {
     row: number
@@ -242,7 +233,7 @@
             fill={tone(m.glyph)}
             opacity={v.kind === 'past' || v.kind === 'now' ? 1 : v.kind === 'beyond' ? 0.3 : 0.55}
           />
-          {#if w > 40}
+          {#if w > short(v.paddock_name).length * 7 + 6}
             <text
               x={x0 + w / 2}
               y={stripTop + s * stripHeight + 18.5}

@@ -1,8 +1,10 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
   import type { Schemas } from '../../api/client'
+  import Reason from '../../ui/Reason.svelte'
   import Figure from '../../ui/Figure.svelte'
   import { withUnit } from '../../ui/units'
+  import { dayMonth, moment } from '../../ui/time.svelte'
   import { house } from '../../ui/house.svelte'
 
   let { carrying: c }: { carrying: Schemas['Carrying'] } = $props()
@@ -34,7 +36,9 @@
         >
         <span class="text-soft">of what it grows for them is eaten in the year</span>
       </p>
-      <p class="mt-1 {c.severity === 'carries' ? '' : 'font-semibold'}">{c.sentence}</p>
+      <p class="mt-1 {c.severity === 'carries' ? '' : 'font-semibold'}">
+        <Reason reason={{ text: c.sentence, figures: c.figures }} />
+      </p>
       <p class="mt-1 text-sm text-soft">
         A first warning, not a budget: hay, stored feed and the weather of this year are left out.
       </p>
@@ -68,6 +72,8 @@
     </svg>
   </div>
   <p class="text-sm text-soft">
-    Bars: grown for them, after what is trodden and lost. Lines: eaten; red where the month falls short.
+    Bars: grown for them, after what is trodden and lost. Lines: eaten; red where the month falls short. Counted: twelve months
+    from
+    {dayMonth(moment(c.from, '12:00'))}.
   </p>
 </section>

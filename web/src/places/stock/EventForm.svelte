@@ -1,9 +1,10 @@
 <script lang="ts">
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, newId, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
-  import { house } from '../../ui/house.svelte'
+  import { Draft } from '../../ui/draft.svelte'
+  import Drafted from '../../ui/Drafted.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
@@ -62,9 +63,19 @@
   let newMob = $state('')
   let newRef = $state('')
   let newName = $state('')
-  let refusal = $state<Refusal | null>(null)
-  let confirmed = $state(false)
-  let id = newId()
+  const write = new Write()
+  const refusal = $derived(write.refusal)
+
+  const draft = new Draft(
+    `event.${e?.id ?? 'new'}`,
+    0,
+    () => ({ kind, happened, day, head, from, into, of, weight, becomes, note, newMob, newRef, newName }),
+    (d) => ({ kind, happened, day, head, from, into, of, weight, becomes, note, newMob, newRef, newName } = d),
+  )
+  const finished = () => {
+    draft.done()
+    onclose()
+  }
 
   const NEW = 'new'
   const role = $derived(roles[kind])
@@ -97,61 +108,65 @@
       into_id: role.into && into !== NEW ? into || undefined : undefined,
       into_new:
         role.into && into === NEW
-          ? { id: newId(), mob_id: newMob, reference_id: newRef || classes[0]!.id, name: newName, live_weight_kg: weight ?? 0 }
+          ? {
+              id: write.id('class'),
+              mob_id: newMob,
+              reference_id: newRef || classes[0]!.id,
+              name: newName,
+              live_weight_kg: weight ?? 0,
+            }
           : undefined,
       of_id: role.of ? of || undefined : undefined,
       weight_kg: role.weight ? (weight ?? undefined) : undefined,
       becomes: kind === 'stage' || mothers ? becomes || undefined : undefined,
       note: note || undefined,
-      confirmed,
-    }
-  }
-
-  async function tried(work: () => Promise<unknown>) {
-    try {
-      await work()
-      await refresh()
-      onclose()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-      id = newId()
+      confirmed: write.confirmed,
     }
   }
 
   const withdraw = (gone: string) =>
     ask(api.DELETE('/api/farms/{farm}/stock/events/{id}', { params: { path: { farm, id: gone } } }))
 
-  const save = () =>
-    tried(async () => {
-      const made = id
-      if (e) {
-        await ask(
-          api.PUT('/api/farms/{farm}/stock/events/{id}', { params: { path: { farm, id: e.id } }, body: { id: made, ...body() } }),
+  const save = () => {
+    const [made, back] = [write.id(), newId()]
+    return e
+      ? write.send(
+          () =>
+            ask(
+              api.PUT('/api/farms/{farm}/stock/events/{id}', {
+                params: { path: { farm, id: e.id } },
+                body: { id: made, ...body() },
+              }),
+            ),
+          {
+            say: 'Changed; the earlier version is kept.',
+            undo: () =>
+              ask(
+                api.PUT('/api/farms/{farm}/stock/events/{id}', {
+                  params: { path: { farm, id: made } },
+                  body: { id: back, ...inputOfEvent(e) },
+                }),
+              ),
+            then: finished,
+          },
         )
-        house.say('Changed; the earlier version is kept.', () =>
-          ask(
-            api.PUT('/api/farms/{farm}/stock/events/{id}', {
-              params: { path: { farm, id: made } },
-              body: { id: newId(), ...inputOfEvent(e) },
-            }),
-          ),
+      : write.send(
+          () => ask(api.POST('/api/farms/{farm}/stock/events', { params: { path: { farm } }, body: { id: made, ...body() } })),
+          { say: 'Written down.', undo: () => withdraw(made), then: finished },
         )
-        return
-      }
-      await ask(api.POST('/api/farms/{farm}/stock/events', { params: { path: { farm } }, body: { id: made, ...body() } }))
-      house.say('Written down.', () => withdraw(made))
-    })
+  }
 
-  const takeBack = () =>
-    tried(async () => {
-      await withdraw(e!.id)
-      house.say(`${e!.says}: taken back.`, () =>
+  const takeBack = () => {
+    const [gone, again] = [e!, newId()]
+    return write.send(() => withdraw(gone.id), {
+      say: `${gone.says}: taken back.`,
+      undo: () =>
         ask(
-          api.POST('/api/farms/{farm}/stock/events', { params: { path: { farm } }, body: { id: newId(), ...inputOfEvent(e!) } }),
+          api.POST('/api/farms/{farm}/stock/events', { params: { path: { farm } }, body: { id: again, ...inputOfEvent(gone) } }),
         ),
-      )
+      then: finished,
     })
+  }
 </script>
 
 <h2>{e ? e.says : 'Something happens to stock'}</h2>
@@ -164,6 +179,7 @@
 {#if e && !e.planned && e.planned_on && e.planned_on !== e.happened_on}<p class="text-sm text-soft">
     Planned for {e.planned_on}{e.planned_head ? `, ${e.planned_head} head` : ''}; it happened on {e.happened_on}.
   </p>{/if}
+<Drafted {draft} />
 <form class="flex flex-col gap-3" onsubmit={(ev) => (ev.preventDefault(), void save())}>
   {#if !e}<Choice label="What" bind:value={kind} options={kinds} />{/if}
   <div class="flex gap-2" role="group" aria-label="Plan or fact">
@@ -237,7 +253,7 @@
   <TextField label="Note" bind:value={note} />
   <Refused
     {refusal}
-    bind:confirmed
+    bind:confirmed={write.confirmed}
     shown={refusal?.unusual
       ? []
       : ['head', 'weight_kg', 'from_id', 'into_id', 'of_id', 'planned_on', 'happened_on', 'day', 'becomes', 'from']}

@@ -80,6 +80,15 @@
       'au_ha',
       `over the whole season, on ${withUnit(m.season_area_ha, 'ha', house.system, 1)}: ${m.counted_fields.join(', ')}`,
     )}
+    {#if m.area_per_au && (house.system === 'imperial' || m.school.key === 'leave_half')}
+      {@render fact(
+        'Ground to an animal unit',
+        m.area_per_au,
+        'ha_au',
+        `${number(m.days_out, 'day', house.system, 0)} days out at grass in a year`,
+      )}
+      {@render fact('Animal unit months', m.au_months, 'aum_ha', 'what the season takes of that ground')}
+    {/if}
     {@render fact('The same in head', m.stocking_rate_head, 'head_ha', 'animals over that ground; it rises when land is closed')}
     {@render fact(
       'Stocking density now',

@@ -1,8 +1,11 @@
 <script lang="ts">
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
+  import Conflict from '../../ui/Conflict.svelte'
+  import { Draft } from '../../ui/draft.svelte'
+  import Drafted from '../../ui/Drafted.svelte'
   import { glyphs, type GlyphName } from '../../ui/glyph'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
@@ -33,6 +36,17 @@
     supplements: { name?: string; from: string; until?: string; supplement_kg_dm: number | null; substitution: number | null }[]
   }
 
+  const rowOf = (c: Schemas['ClassView']): Row => ({
+    id: c.id,
+    reference_id: c.reference_id,
+    name: c.name,
+    count: c.count,
+    live_weight_kg: c.live_weight_kg,
+    intake_share: c.intake_share,
+    supplements: (c.supplements ?? []).map((f) => ({ ...f })),
+    daily_gain_kg: c.daily_gain_kg ?? 0,
+  })
+
   const usual = (id: string): Row => {
     const c = classes.find((x) => x.id === id) ?? classes[0]!
     return {
@@ -49,27 +63,62 @@
   // svelte-ignore state_referenced_locally
   let name = $state(mob?.name ?? '')
   // svelte-ignore state_referenced_locally
-  let letter = $state(mob?.letter ?? '')
+  let letter = $state(mob?.letter ?? '') // empty: the first of its name
   // svelte-ignore state_referenced_locally
   let glyph = $state<GlyphName>((mob?.glyph as GlyphName) ?? glyphs.find((g) => !taken.some((m) => m.glyph === g)) ?? 'triangle')
   // svelte-ignore state_referenced_locally
-  let rows = $state<Row[]>(
-    mob?.classes.map((c) => ({
-      id: c.id,
-      reference_id: c.reference_id,
-      name: c.name,
-      count: c.count,
-      live_weight_kg: c.live_weight_kg,
-      intake_share: c.intake_share,
-      supplements: (c.supplements ?? []).map((f) => ({ ...f })),
-      daily_gain_kg: c.daily_gain_kg ?? 0,
-    })) ?? [usual('beef_cow_lactating')],
-  )
+  let rows = $state<Row[]>(mob?.classes.map(rowOf) ?? [usual('beef_cow_lactating')])
   // svelte-ignore state_referenced_locally
   let ground = $state<string[]>([...(mob?.field_ids ?? [])])
-  let confirmed = $state(false)
-  let refusal = $state<Refusal | null>(null)
-  let id = newId()
+  // svelte-ignore state_referenced_locally
+  let since = $state(mob?.here_since ?? '')
+  // svelte-ignore state_referenced_locally
+  let housed = $state<Schemas['Housed'][]>((mob?.housed ?? []).map((h) => ({ ...h })))
+  const write = new Write()
+  const refusal = $derived(write.refusal)
+  const making = new Write()
+
+  // svelte-ignore state_referenced_locally
+  const draft = new Draft(
+    `mob.${mob?.id ?? 'new'}`,
+    mob?.version ?? 0,
+    () => ({ name, letter, glyph, rows, ground, since, housed }),
+    (d) => ({ name, letter, glyph, rows, ground, since, housed } = d),
+  )
+  const finished = () => {
+    draft.done()
+    onclose()
+  }
+  const labels = {
+    name: 'Name',
+    letter: 'Letter',
+    glyph: 'Shape',
+    classes: 'Animals',
+    field_ids: 'Grazes',
+    here_since: 'Here since',
+  }
+  function said(key: string, value: unknown): string {
+    if (key === 'classes')
+      return (value as Schemas['ClassInput'][])
+        .map(
+          (c) =>
+            `${c.count} ${c.name || classes.find((x) => x.id === c.reference_id)?.name}, ${withUnit(c.live_weight_kg, 'kg', house.system)}, eating ${withUnit(c.intake_share, 'share', house.system)}`,
+        )
+        .join('; ')
+    if (key === 'field_ids') {
+      const ids = value as string[]
+      return ids.length ? ids.map((id) => fields.find((f) => f.id === id)?.name ?? '').join(', ') : 'every field'
+    }
+    return String(value || 'not said')
+  }
+  function take(key: string, value: unknown) {
+    if (key === 'name') name = value as string
+    else if (key === 'letter') letter = value as string
+    else if (key === 'glyph') glyph = value as GlyphName
+    else if (key === 'here_since') since = (value as string) ?? ''
+    else if (key === 'field_ids') ground = [...(value as string[])]
+    else rows = (value as Schemas['ClassView'][]).map(rowOf)
+  }
 
   // An intake said as a share of weight is said in kilograms too, and what must grow for it.
   let eats = $state<(Schemas['Eats'] | null)[]>([])
@@ -100,27 +149,33 @@
   let own = $state<{ name: string; row: number } | null>(null)
   async function keepOwn() {
     const r = rows[own!.row]!
-    const made = newId()
+    const made = making.id()
     const like = classes.find((c) => c.id === r.reference_id)
-    await tried(async () => {
-      await ask(
-        api.POST('/api/farms/{farm}/stock/classes', {
-          params: { path: { farm } },
-          body: {
-            id: made,
-            name: own!.name,
-            like_id: like?.id ?? r.reference_id,
-            live_weight_kg: r.live_weight_kg ?? 0,
-            intake_share: r.intake_share ?? 0,
-            daily_gain_kg: r.daily_gain_kg ?? 0,
-            livestock_unit_eu: like?.livestock_unit_eu ?? 0,
-            confirmed,
-          },
-        }),
-      )
-      r.reference_id = made
-      own = null
-    }, false)
+    await making.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/stock/classes', {
+            params: { path: { farm } },
+            body: {
+              id: made,
+              name: own!.name,
+              like_id: like?.id ?? r.reference_id,
+              live_weight_kg: r.live_weight_kg ?? 0,
+              intake_share: r.intake_share ?? 0,
+              daily_gain_kg: r.daily_gain_kg ?? 0,
+              livestock_unit_eu: like?.livestock_unit_eu ?? 0,
+              confirmed: making.confirmed,
+            },
+          }),
+        ),
+      {
+        say: `${own!.name} is a class of this farm now.`,
+        then: () => {
+          r.reference_id = made
+          own = null
+        },
+      },
+    )
   }
 
   const options = $derived(classes.map((c) => ({ value: c.id, label: c.name, group: c.enterprise })))
@@ -131,7 +186,9 @@
       letter,
       glyph,
       field_ids: ground,
-      confirmed,
+      here_since: since || undefined,
+      housed: housed.map((h) => ({ from: h.from, until: h.until || undefined })),
+      confirmed: write.confirmed,
       classes: rows.map((r) => ({
         id: r.id,
         reference_id: r.reference_id,
@@ -150,46 +207,40 @@
     }
   }
 
-  async function tried(work: () => Promise<void>, close = true) {
-    try {
-      await work()
-      await refresh()
-      if (close) onclose()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-      id = newId()
-    }
+  const removed = (id: string) => ask(api.DELETE('/api/farms/{farm}/mobs/{id}', { params: { path: { farm, id } } }))
+
+  const save = () => {
+    const made = write.id()
+    return mob
+      ? write.send(
+          () =>
+            ask(
+              api.PUT('/api/farms/{farm}/mobs/{id}', {
+                params: { path: { farm, id: mob.id }, header: { 'If-Match': draft.version } },
+                body: body(),
+              }),
+            ),
+          { say: `${name} saved, as they are today.`, then: finished },
+        )
+      : write.send(() => ask(api.POST('/api/farms/{farm}/mobs', { params: { path: { farm } }, body: { id: made, ...body() } })), {
+          say: `${name} made.`,
+          undo: () => removed(made),
+          then: finished,
+        })
   }
 
-  const save = () =>
-    tried(async () => {
-      if (mob) {
-        await ask(
-          api.PUT('/api/farms/{farm}/mobs/{id}', {
-            params: { path: { farm, id: mob.id }, header: { 'If-Match': mob.version } },
-            body: body(),
-          }),
-        )
-        house.say(`${name} saved, as they are today.`)
-        return
-      }
-      const made = id
-      await ask(api.POST('/api/farms/{farm}/mobs', { params: { path: { farm } }, body: { id: made, ...body() } }))
-      house.say(`${name} made.`, () => ask(api.DELETE('/api/farms/{farm}/mobs/{id}', { params: { path: { farm, id: made } } })))
+  const remove = () => {
+    const gone = mob!.id
+    return write.send(() => removed(gone), {
+      say: `${name} taken off the farm.`,
+      undo: () => ask(api.POST('/api/farms/{farm}/mobs/{id}/restore', { params: { path: { farm, id: gone } } })),
+      then: finished,
     })
-
-  const remove = () =>
-    tried(async () => {
-      const gone = mob!.id
-      await ask(api.DELETE('/api/farms/{farm}/mobs/{id}', { params: { path: { farm, id: gone } } }))
-      house.say(`${name} taken off the farm.`, () =>
-        ask(api.POST('/api/farms/{farm}/mobs/{id}/restore', { params: { path: { farm, id: gone } } })),
-      )
-    })
+  }
 </script>
 
 <h2>{mob ? `Change ${mob.name}` : 'A new mob'}</h2>
+<Drafted {draft} />
 <form class="flex flex-col gap-4" onsubmit={(e) => (e.preventDefault(), void save())}>
   <TextField label="Name of the mob" bind:value={name} error={refusal?.at('name')} />
   <div class="flex items-end gap-3">
@@ -211,7 +262,7 @@
   </div>
   {#each rows as row, i (i)}
     <fieldset class="flex flex-col gap-3 rounded-xl border border-line p-3">
-      <legend class="px-1 text-sm font-semibold">Class {i + 1}</legend>
+      <legend class="px-1 text-sm font-semibold">Kind of animal {rows.length > 1 ? i + 1 : ''}</legend>
       <Choice
         label="Who they are"
         bind:value={row.reference_id}
@@ -236,13 +287,14 @@
         />
         <NumberField
           compact
-          label="Eats, of weight"
+          label="Eats a day, of its weight"
+          unit="share"
           bind:value={row.intake_share}
           error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].intake_share`)}
         />
         <NumberField
           compact
-          label="Gains"
+          label="Weight gain a day"
           unit="kg_head_day_gain"
           bind:value={row.daily_gain_kg}
           error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].daily_gain_kg`)}
@@ -272,8 +324,9 @@
           {#if own?.row === i}
             <div class="flex items-end gap-2">
               <div class="flex-1"><TextField label="Name of your own class" bind:value={own.name} /></div>
-              <Button kind="quiet" disabled={!own.name.trim()} onclick={keepOwn}>Keep</Button>
+              <Button kind="quiet" disabled={!own.name.trim() || making.busy} onclick={keepOwn}>Keep</Button>
             </div>
+            <Refused refusal={making.refusal} bind:confirmed={making.confirmed} />
           {:else}
             <Button kind="quiet" onclick={() => (own = { name: '', row: i })}>Keep these figures as a class of your own</Button>
           {/if}
@@ -320,12 +373,11 @@
           >
         </div>
       </details>
-      {#if rows.length > 1}<Button kind="quiet" onclick={() => (rows = rows.filter((_, k) => k !== i))}
-          >Take this class out</Button
+      {#if rows.length > 1}<Button kind="quiet" onclick={() => (rows = rows.filter((_, k) => k !== i))}>Take this kind out</Button
         >{/if}
     </fieldset>
   {/each}
-  <Button onclick={() => (rows = [...rows, usual('beef_calf_at_foot')])}>One more class</Button>
+  <Button onclick={() => (rows = [...rows, usual('beef_calf_at_foot')])}>Add a kind of animal</Button>
   {#if fields.length}
     <fieldset>
       <legend class="text-sm font-semibold">The ground they graze this season</legend>
@@ -339,9 +391,36 @@
       </div>
     </fieldset>
   {/if}
+  <fieldset class="flex flex-col gap-3">
+    <legend class="text-sm font-semibold">When they eat grass</legend>
+    <TextField
+      label="Here since, if they came before today"
+      type="date"
+      bind:value={since}
+      error={refusal?.at('here_since')}
+      hint="moves written down for earlier days count from their own day"
+    />
+    {#each housed as h, k (k)}
+      <div class="flex items-end gap-2">
+        <div class="flex-1">
+          <TextField label="In the house from" type="date" bind:value={h.from} error={refusal?.at(`housed[${k}].from`)} />
+        </div>
+        <div class="flex-1">
+          <TextField
+            label="out again on"
+            type="date"
+            bind:value={() => h.until ?? '', (v) => (h.until = v)}
+            error={refusal?.at(`housed[${k}].until`)}
+          />
+        </div>
+        <Button kind="quiet" onclick={() => (housed = housed.filter((_, x) => x !== k))}>Take out</Button>
+      </div>
+    {/each}
+    <Button kind="quiet" onclick={() => (housed = [...housed, { from: isoDay(now()) }])}>In the house, eating no grass</Button>
+  </fieldset>
   <Refused
     {refusal}
-    bind:confirmed
+    bind:confirmed={write.confirmed}
     shown={refusal?.unusual
       ? []
       : [
@@ -353,10 +432,19 @@
           'daily_gain_kg',
           'from',
           'until',
+          'here_since',
           'supplement_kg_dm',
           'substitution',
           'reference_id',
         ]}
+  />
+  <Conflict
+    stored={write.stored}
+    mine={body() as unknown as Record<string, unknown>}
+    {labels}
+    say={said}
+    ontake={take}
+    onkeep={(s) => (draft.over(s), void save())}
   />
   <div class="flex flex-wrap gap-3">
     <Button kind="main" type="submit">{mob ? 'Save' : 'Make the mob'}</Button>

@@ -1,12 +1,14 @@
 <script lang="ts">
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh, useClasses, useDemand, useLand, useMobs, useYear } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { useClasses, useDemand, useLand, useMobs, useYear } from '../../api/queries.svelte'
+  import { Write } from '../../api/write.svelte'
   import YearBand from '../../charts/YearBand.svelte'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Figure from '../../ui/Figure.svelte'
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
+  import { moment, sayDay } from '../../ui/time.svelte'
   import Icon from '../../ui/Icon.svelte'
   import Loading from '../../ui/Loading.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
@@ -46,18 +48,18 @@
   type Open = { what: 'mob'; id: string } | { what: 'event'; event?: Schemas['EventView'] } | { what: 'day'; day: string } | null
   let open = $state<Open>(null)
   let list = $state(false)
-  let problem = $state('')
+  const moving = new Write() // an event to another day
   const edited = $derived(open?.what === 'mob' ? mobs.data?.find((m) => m.id === (open as { id: string }).id) : undefined)
   const most = $derived(Math.max(1, ...(mobs.data ?? []).flatMap((m) => m.classes.map((c) => c.demand_kg_dm_day))))
 
   function show(next: Open) {
     open = next
-    problem = ''
+    moving.refusal = null
     house.working = null
   }
 
-  async function move(e: Schemas['EventView'], day: string) {
-    const id = newId()
+  const move = (e: Schemas['EventView'], day: string) => {
+    const id = moving.id()
     const put = (from: string, as: string, on: string) =>
       ask(
         api.PUT('/api/farms/{farm}/stock/events/{id}', {
@@ -65,16 +67,10 @@
           body: { id: as, ...inputOfEvent(e), planned_on: on },
         }),
       )
-    try {
-      await put(e.id, id, day)
-      problem = ''
-      await refresh()
-      house.say(`${e.says}: now planned for ${day}.`, () => put(id, newId(), e.planned_on ?? e.day))
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      problem = error.message
-      await refresh()
-    }
+    return moving.send(() => put(e.id, id, day), {
+      say: `${e.says}: now planned for ${sayDay(moment(day, '12:00'))}.`,
+      undo: () => put(id, moving.id('back'), e.planned_on ?? e.day),
+    })
   }
 </script>
 
@@ -134,8 +130,8 @@
                   >{/if}.
               </p>
             </div>
-            {#if problem}<p class="mb-2 rounded-xl border-2 border-stop bg-stop-wash p-3 text-stop" role="alert">
-                {problem}
+            {#if moving.refusal}<p class="mb-2 rounded-xl border-2 border-stop bg-stop-wash p-3 text-stop" role="alert">
+                {moving.refusal.message}
               </p>{/if}
             <YearBand
               year={year.data}

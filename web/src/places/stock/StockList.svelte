@@ -1,10 +1,11 @@
 <script lang="ts">
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import BadRows from '../../ui/BadRows.svelte'
   import Button from '../../ui/Button.svelte'
   import Columns from '../../ui/Columns.svelte'
   import FilePick from '../../ui/FilePick.svelte'
+  import FileUnits from '../../ui/FileUnits.svelte'
   import { house } from '../../ui/house.svelte'
   import Refused from '../../ui/Refused.svelte'
   import { number, withUnit } from '../../ui/units'
@@ -12,38 +13,28 @@
   let { farm, onclose }: { farm: string; onclose: () => void } = $props()
 
   let text = $state('')
+  let units = $state<'' | 'metric' | 'imperial'>('')
   let list = $state<Schemas['StockListView'] | null>(null)
-  let refusal = $state<Refusal | null>(null)
-  let confirmed = $state(false)
-  const id = newId()
-
-  async function tried(work: () => Promise<void>) {
-    try {
-      await work()
-      refusal = null
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    }
-  }
+  const write = new Write()
+  const refusal = $derived(write.refusal)
 
   const read = (columns?: Record<string, number>) =>
-    tried(async () => {
-      list = await ask(api.POST('/api/farms/{farm}/stock/list/read', { params: { path: { farm } }, body: { text, columns } }))
-    })
+    write.send(
+      () => ask(api.POST('/api/farms/{farm}/stock/list/read', { params: { path: { farm } }, body: { text, columns, units } })),
+      { then: (v) => (list = v) },
+    )
 
   const take = () =>
-    tried(async () => {
-      await ask(
-        api.POST('/api/farms/{farm}/stock/list', {
-          params: { path: { farm } },
-          body: { id, text, columns: list!.columns, confirmed },
-        }),
-      )
-      house.say(`${list!.rows.length} classes brought in.`)
-      await refresh()
-      onclose()
-    })
+    write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/stock/list', {
+            params: { path: { farm } },
+            body: { id: write.id(), text, columns: list!.columns, units, confirmed: write.confirmed },
+          }),
+        ),
+      { say: `${list!.rows.length} ${list!.rows.length === 1 ? 'class' : 'classes'} brought in.`, then: onclose },
+    )
 </script>
 
 <section class="mb-5 rounded-2xl border border-line bg-surface p-5" aria-label="A stock list">
@@ -66,6 +57,7 @@
     </div>
     {#if list}
       <div class="mt-3 flex flex-col gap-3">
+        <FileUnits bind:units metric="kilograms" imperial="pounds" onchange={() => read(list!.columns)} />
         <Columns
           heads={list.heads}
           columns={list.columns}
@@ -103,7 +95,7 @@
           </table>
         {/if}
         <BadRows rows={list.bad} />
-        <Refused {refusal} bind:confirmed />
+        <Refused {refusal} bind:confirmed={write.confirmed} />
         <div>
           <Button kind="main" disabled={!list.rows.length} onclick={take}
             >Take in {number(list.head, 'head', house.system)} head in {list.mobs} mob{list.mobs === 1 ? '' : 's'}</Button

@@ -1,10 +1,11 @@
 <script lang="ts">
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Dialog from '../../ui/Dialog.svelte'
-  import { house } from '../../ui/house.svelte'
+  import { Draft } from '../../ui/draft.svelte'
+  import Drafted from '../../ui/Drafted.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
@@ -27,10 +28,8 @@
   let mass = $state<number | null>(null)
   let by = $state<'height' | 'mass'>('height')
   let note = $state('')
-  let confirmed = $state(false)
-  let refusal = $state<Refusal | null>(null)
-  let busy = $state(false)
-  const id = newId()
+  const write = new Write()
+  const refusal = $derived(write.refusal)
 
   const routine = $derived([
     `Tell somebody where you are; phone on you.`,
@@ -40,6 +39,13 @@
     'Look back at what they left and write it below.',
   ])
   let ticked = $state<boolean[]>([])
+  // svelte-ignore state_referenced_locally
+  const draft = new Draft(
+    `gate.${mob.mob_id}`,
+    0,
+    () => ({ height, mass, by, note, ticked }),
+    (d) => ({ height, mass, by, note, ticked } = d),
+  )
 
   $effect(() => {
     if (!open) onclose()
@@ -53,38 +59,38 @@
   ])
 
   async function moved() {
-    busy = true
-    try {
-      const list = await ask(
-        api.POST('/api/farms/{farm}/moves', {
-          params: { path: { farm } },
-          body: {
-            id,
-            mob_id: mob.mob_id,
-            to_paddock_id: to === 'off' ? undefined : to,
-            moved_at: moment(day, time).toISOString(),
-            height_left_cm: by === 'height' && height !== null ? height : undefined,
-            mass_left_kg_dm_ha: by === 'mass' && mass !== null ? mass : undefined,
-            note: note || undefined,
-            confirmed,
-          },
-        }),
-      )
-      const made = list.find((m) => m.id === id)
-      house.say(
-        made?.shared_with
-          ? `Moved. ${made.shared_with} are in there too: two mobs in one paddock.`
-          : `${mob.name} moved${made?.to_name ? ` to ${made.to_name}` : ' off the pasture'}.`,
-        () => ask(api.DELETE('/api/farms/{farm}/moves/{id}', { params: { path: { farm, id } } })),
-      )
-      open = false
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    } finally {
-      busy = false
-    }
+    const id = write.id()
+    await write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/moves', {
+            params: { path: { farm } },
+            body: {
+              id,
+              mob_id: mob.mob_id,
+              to_paddock_id: to === 'off' ? undefined : to,
+              moved_at: moment(day, time).toISOString(),
+              height_left_cm: by === 'height' && height !== null ? height : undefined,
+              mass_left_kg_dm_ha: by === 'mass' && mass !== null ? mass : undefined,
+              note: note || undefined,
+              confirmed: write.confirmed,
+            },
+          }),
+        ),
+      {
+        say: (list) => {
+          const made = list.find((m) => m.id === id)
+          return made?.shared_with
+            ? `Moved. ${made.shared_with} are in there too: two mobs in one paddock.`
+            : `${mob.name} moved${made?.to_name ? ` to ${made.to_name}` : ' off the pasture'}.`
+        },
+        undo: () => ask(api.DELETE('/api/farms/{farm}/moves/{id}', { params: { path: { farm, id } } })),
+        then: () => {
+          draft.done()
+          open = false
+        },
+      },
+    )
   }
 </script>
 
@@ -150,9 +156,14 @@
         </fieldset>
       {/if}
       <TextField label="Note" bind:value={note} error={refusal?.at('note')} />
-      <Refused {refusal} bind:confirmed shown={['to_paddock_id', 'moved_at', 'height_left_cm', 'mass_left_kg_dm_ha', 'note']} />
+      <Drafted {draft} />
+      <Refused
+        {refusal}
+        bind:confirmed={write.confirmed}
+        shown={['to_paddock_id', 'moved_at', 'height_left_cm', 'mass_left_kg_dm_ha', 'note']}
+      />
       <div class="flex flex-wrap gap-3">
-        <Button kind="main" type="submit" disabled={busy}>Moved</Button>
+        <Button kind="main" type="submit" disabled={write.busy}>Moved</Button>
         <Button onclick={() => (open = false)}>Not yet</Button>
       </div>
     </form>

@@ -1,22 +1,16 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { press } from '../../api/write.svelte'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
   import { sayMoment } from '../../ui/time.svelte'
 
   let { moves, mobs, farm }: { moves: Schemas['MoveView'][]; mobs: Schemas['MobView'][]; farm: string } = $props()
 
-  async function takeBack(id: string) {
-    try {
-      await ask(api.DELETE('/api/farms/{farm}/moves/{id}', { params: { path: { farm, id } } }))
-      house.say('Move taken back; the record keeps both.')
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      house.say(error.message)
-    }
-  }
+  const takeBack = (id: string) =>
+    press(() => ask(api.DELETE('/api/farms/{farm}/moves/{id}', { params: { path: { farm, id } } })), {
+      say: 'Move taken back; the record keeps both.',
+    })
 </script>
 
 <section aria-label="What happened">

@@ -1,95 +1,101 @@
 <script lang="ts">
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh, useDevices, useWaiting } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { useDevices, useWaiting } from '../../api/queries.svelte'
+  import { Write } from '../../api/write.svelte'
   import BadRows from '../../ui/BadRows.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Columns from '../../ui/Columns.svelte'
   import FilePick from '../../ui/FilePick.svelte'
+  import FileUnits from '../../ui/FileUnits.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
   import { clock, sayDay } from '../../ui/time.svelte'
-  import { number } from '../../ui/units'
+  import { number, scale } from '../../ui/units'
 
   let { farm }: { farm: string } = $props()
   const waiting = useWaiting(() => farm)
   const devices = useDevices(() => farm)
 
   let chosen = $state<Record<string, boolean>>({})
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
   let text = $state('')
+  let units = $state<'' | 'metric' | 'imperial'>('')
   let name = $state('')
   let method = $state<'plate' | 'stick' | 'plain'>('plate')
   let file = $state<Schemas['ReadingFileView'] | null>(null)
   let deviceName = $state('')
   let fresh = $state<Schemas['DeviceView'] | null>(null)
-  let busy = $state(false)
+  const busy = $derived(write.busy)
 
   const good = $derived((waiting.data?.stops ?? []).filter((s) => !s.problem && chosen[s.key] !== false))
 
-  async function tried(work: () => Promise<unknown>) {
-    busy = true
-    try {
-      await work()
-      refusal = null
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    } finally {
-      busy = false
-    }
+  const take = () => {
+    const n = good.length
+    return write.send(
+      () =>
+        ask(api.POST('/api/farms/{farm}/readings/take', { params: { path: { farm } }, body: { keys: good.map((s) => s.key) } })),
+      { say: `${n} paddocks measured from readings that were brought in.` },
+    )
   }
 
-  const take = () =>
-    tried(async () => {
-      const n = good.length
-      await ask(
-        api.POST('/api/farms/{farm}/readings/take', { params: { path: { farm } }, body: { keys: good.map((s) => s.key) } }),
-      )
-      house.say(`${n} paddocks measured from readings that were brought in.`)
-    })
-
   const drop = (ids: string[]) =>
-    tried(() => ask(api.POST('/api/farms/{farm}/readings/take', { params: { path: { farm } }, body: { keys: [], drop: ids } })))
+    write.send(
+      () => ask(api.POST('/api/farms/{farm}/readings/take', { params: { path: { farm } }, body: { keys: [], drop: ids } })),
+      { say: `${ids.length} readings let go.` },
+    )
 
   const read = (columns?: Record<string, number>, keep = false) =>
-    tried(async () => {
-      const v = await ask(
-        api.POST('/api/farms/{farm}/readings/file', { params: { path: { farm } }, body: { name, text, method, columns, keep } }),
-      )
-      if (!keep) {
-        file = v
-        return
-      }
-      house.say(`${v.kept} readings brought in${v.kept_before ? `, ${v.kept_before} were here before` : ''}.`)
-      file = null
-      text = ''
-    })
+    write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/readings/file', {
+            params: { path: { farm } },
+            body: { name, text, method, columns, units, keep },
+          }),
+        ),
+      {
+        say: keep
+          ? (v) => `${v.kept} readings brought in${v.kept_before ? `, ${v.kept_before} were here before` : ''}.`
+          : undefined,
+        then: (v) => {
+          file = keep ? null : v
+          if (keep) text = ''
+        },
+      },
+    )
 
   const addDevice = () =>
-    tried(async () => {
-      fresh = await ask(
-        api.POST('/api/farms/{farm}/devices', {
-          params: { path: { farm } },
-          body: { id: newId(), name: deviceName, kind: 'plate' },
-        }),
-      )
-      deviceName = ''
-    })
+    write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/devices', {
+            params: { path: { farm } },
+            body: { id: write.id(), name: deviceName, kind: 'plate' },
+          }),
+        ),
+      {
+        then: (made) => {
+          fresh = made
+          deviceName = ''
+        },
+      },
+    )
 
   const standIn = () =>
-    tried(async () => {
-      const v = await ask(
-        api.POST('/api/farms/{farm}/devices/stand-in', {
-          params: { path: { farm } },
-          body: { token: fresh!.token!, drops_each: 20, seed: 7 },
-        }),
-      )
-      house.say(`The stand-in plate walked the farm and sent ${v.sent} readings, repeats included.`)
-    })
+    write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/devices/stand-in', {
+            params: { path: { farm } },
+            body: { token: fresh!.token!, drops_each: 20, seed: 7 },
+          }),
+        ),
+      { say: (v) => `The stand-in plate walked the farm and sent ${v.sent} readings, repeats included.` },
+    )
 </script>
 
 {#if waiting.data && devices.data}
@@ -167,10 +173,17 @@
           label="What was read"
           bind:value={method}
           options={[
-            { value: 'plate', label: 'compressed height, cm' },
-            { value: 'stick', label: 'height of the leaf, cm' },
-            { value: 'plain', label: 'forage mass, kg DM/ha' },
+            { value: 'plate', label: `compressed height, ${scale('cm', house.system).symbol}` },
+            { value: 'stick', label: `height of the leaf, ${scale('cm', house.system).symbol}` },
+            { value: 'plain', label: `forage mass, ${scale('kg_ha', house.system).symbol}` },
           ]}
+          onchange={() => text && read(file?.columns)}
+        />
+        <FileUnits
+          bind:units
+          metric={method === 'plain' ? 'kg DM/ha' : 'centimetres'}
+          imperial={method === 'plain' ? 'lb DM/ac' : 'inches'}
+          onchange={() => text && read(file?.columns)}
         />
         <FilePick
           label="A file of readings"
@@ -218,8 +231,9 @@
             {#if !d.revoked && house.may('manager')}<Button
                 kind="quiet"
                 onclick={() =>
-                  tried(() => ask(api.DELETE('/api/farms/{farm}/devices/{id}', { params: { path: { farm, id: d.id } } })))}
-                >Shut out</Button
+                  write.send(() => ask(api.DELETE('/api/farms/{farm}/devices/{id}', { params: { path: { farm, id: d.id } } })), {
+                    say: `${d.name} is shut out.`,
+                  })}>Shut out</Button
               >{/if}
           </div>
         {/each}

@@ -1,9 +1,12 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
-  import { api, ask, newId, Refusal, type Schemas } from '../../api/client'
-  import { refresh, useCalibrations, useReference } from '../../api/queries.svelte'
+  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { useCalibrations, useSwards } from '../../api/queries.svelte'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
+  import { Draft } from '../../ui/draft.svelte'
+  import Drafted from '../../ui/Drafted.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import NumberField from '../../ui/NumberField.svelte'
@@ -15,7 +18,7 @@
 
   let { farm }: { farm: string } = $props()
   const calibrations = useCalibrations(() => farm)
-  const reference = useReference()
+  const swards = useSwards(() => farm)
 
   let making = $state(false)
   let name = $state('')
@@ -25,9 +28,9 @@
   let pairs = $state<{ height_cm: number | null; forage_mass_kg_dm_ha: number | null }[]>(blank())
   let restate = $state(true)
   let fit = $state<Schemas['Fit'] | null>(null)
-  let refusal = $state<Refusal | null>(null)
-  let confirmed = $state(false)
-  let id = newId()
+  let unfit = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal ?? unfit)
 
   function blank() {
     return Array.from({ length: 8 }, () => ({ height_cm: null, forage_mass_kg_dm_ha: null }))
@@ -57,8 +60,15 @@
     season_until: turned(seasons[season]!.until),
     pairs: good,
     restate_from: restate ? `${isoDay(now()).slice(0, 4)}-01-01` : undefined,
-    confirmed,
+    confirmed: write.confirmed,
   })
+
+  const draft = new Draft(
+    'calibration',
+    0,
+    () => ({ making, name, method, sward, season, pairs, restate }),
+    (d) => ({ making, name, method, sward, season, pairs, restate } = d),
+  )
 
   let turn = 0
   $effect(() => {
@@ -70,44 +80,37 @@
     }
     ask(api.POST('/api/farms/{farm}/calibrations/fit', { params: { path: { farm } }, body: b }))
       .then((f) => {
-        if (mine === turn) fit = f
+        if (mine !== turn) return
+        fit = f
+        unfit = null
       })
       .catch((error: unknown) => {
         if (mine === turn && error instanceof Refusal) {
           fit = null
-          refusal = error
+          unfit = error
         }
       })
   })
 
-  async function tried(work: () => Promise<Schemas['CalibrationsView']>, say: string) {
-    try {
-      const v = await work()
-      refusal = null
-      making = false
-      await refresh()
-      house.say(`${say}${v.restated ? ` ${v.restated} measurements were worked out anew; the earlier ones are kept.` : ''}`)
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-      id = newId()
-    }
-  }
+  const keep = (work: () => Promise<Schemas['CalibrationsView']>, say: string) =>
+    write.send(work, {
+      say: (v) => `${say}${v.restated ? ` ${v.restated} measurements were worked out anew; the earlier ones are kept.` : ''}`,
+      then: () => (making = false),
+    })
 
   const save = () =>
-    tried(
-      () => ask(api.POST('/api/farms/{farm}/calibrations', { params: { path: { farm } }, body: { id, ...body } })),
+    keep(
+      () => ask(api.POST('/api/farms/{farm}/calibrations', { params: { path: { farm } }, body: { id: write.id(), ...body } })),
       `${name} is in use.`,
-    ).then(() => {
-      if (!refusal) {
-        pairs = blank()
-        name = ''
-        id = newId()
-      }
+    ).then((went) => {
+      if (!went) return
+      draft.done()
+      pairs = blank()
+      name = ''
     })
 
   const retire = (c: Schemas['CalibrationView']) =>
-    tried(
+    keep(
       () =>
         ask(
           api.PUT('/api/farms/{farm}/calibrations/{id}', {
@@ -160,7 +163,7 @@
   </svg>
 {/snippet}
 
-{#if calibrations.data && reference.data}
+{#if calibrations.data && swards.data}
   <div class="mb-4 flex flex-wrap items-center gap-4">
     <p class="flex-1">
       A plate or a height knows centimetres; clips know feed. A line through both, made for a sward and a season, is what turns
@@ -170,6 +173,7 @@
   </div>
   {#if making}
     <form class="mb-5 rounded-2xl border border-line bg-surface p-5" onsubmit={(e) => (e.preventDefault(), void save())}>
+      <Drafted {draft} />
       <h2 class="mb-3">A new calibration</h2>
       <div class="grid grid-cols-4 gap-3 max-lg:grid-cols-2">
         <TextField label="Name" bind:value={name} error={refusal?.at('name')} />
@@ -184,7 +188,7 @@
         <Choice
           label="Sward"
           bind:value={sward}
-          options={[{ value: '', label: 'every sward' }, ...reference.data.swards.map((s) => ({ value: s.id, label: s.name }))]}
+          options={[{ value: '', label: 'every sward' }, ...swards.data.map((s) => ({ value: s.id, label: s.name }))]}
         />
         <Choice
           label="Season"
@@ -248,10 +252,10 @@
         ><input type="checkbox" class="size-5 rounded border-soft" bind:checked={restate} /> Work this year's masses out anew with it;
         the earlier ones are kept</label
       >
-      <Refused {refusal} bind:confirmed shown={['name']} />
+      <Refused {refusal} bind:confirmed={write.confirmed} shown={['name']} />
       <div class="mt-3 flex gap-3">
         <Button kind="main" type="submit" disabled={!fit}>Take into use</Button>
-        <Button onclick={() => ((making = false), (refusal = null))}>Leave it</Button>
+        <Button onclick={() => ((making = false), (write.refusal = unfit = null))}>Leave it</Button>
       </div>
     </form>
   {/if}

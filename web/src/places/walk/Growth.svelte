@@ -1,7 +1,8 @@
 <script lang="ts">
   import type { Schemas } from '../../api/client'
   import { api, ask } from '../../api/client'
-  import { refresh, useGrowth, useReference } from '../../api/queries.svelte'
+  import { useGrowth, useReference } from '../../api/queries.svelte'
+  import { press } from '../../api/write.svelte'
   import Dial from '../../charts/Dial.svelte'
   import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
@@ -13,16 +14,18 @@
   const growth = useGrowth(() => farm)
   const reference = useReference()
 
-  async function follow(sward: string, curve: string) {
-    await ask(
-      api.PUT('/api/farms/{farm}/growth/curve', {
-        params: { path: { farm }, header: { 'If-Match': growth.data!.version } },
-        body: { sward_id: sward, curve },
-      }),
+  const later = ['as written', ...Array.from({ length: 11 }, (_, i) => `${i + 1} months later`.replace('1 months', '1 month'))]
+  const follow = (sward: string, curve: string, months: number) =>
+    press(
+      () =>
+        ask(
+          api.PUT('/api/farms/{farm}/growth/curve', {
+            params: { path: { farm }, header: { 'If-Match': growth.data!.version } },
+            body: { sward_id: sward, curve, later_months: months },
+          }),
+        ),
+      { say: 'Growth follows another curve from here on.' },
     )
-    await refresh()
-    house.say('Growth follows another curve from here on.')
-  }
 
   const badge: Record<string, { word: string; dress: string; shape: string }> = {
     above: { word: 'above', dress: 'bg-tarn text-on-tarn', shape: 'M2 12 8 3l6 9z' },
@@ -156,9 +159,18 @@
                   aria-label="Growth curve of {s.name}"
                   value={s.curve}
                   disabled={!house.may('manager')}
-                  onchange={(e) => follow(s.sward_id, e.currentTarget.value)}
+                  onchange={(e) => follow(s.sward_id, e.currentTarget.value, s.later_months)}
                 >
                   {#each reference.data?.curves ?? [] as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
+                </select>
+                <select
+                  class="mt-1 w-full rounded-lg border border-line bg-surface py-1 text-sm text-soft"
+                  aria-label="When the curve of {s.name} begins"
+                  value={String(s.later_months)}
+                  disabled={!house.may('manager')}
+                  onchange={(e) => follow(s.sward_id, s.curve, Number(e.currentTarget.value))}
+                >
+                  {#each later as word, i (i)}<option value={String(i)}>{word}</option>{/each}
                 </select>
               </td>
             </tr>
@@ -166,8 +178,10 @@
         </tbody>
       </table>
       <p class="mt-2 text-sm text-soft">
-        The curve is the reference's for this climate; the factor is what this farm's walks have taught, paddock by paddock, and
-        the plan of moves uses it.
+        {#each growth.data.breaks as b (b)}{b}
+        {/each}
+        The curve is the reference's for this climate; the factor is what this farm's walks have taught, paddock by paddock, and the
+        plan of moves uses it. Within the tropics the rain makes the seasons: put the curve later until its best months are yours.
       </p>
     </section>
   {/if}

@@ -6,9 +6,10 @@
   import { core } from '../../core/core'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
-  import { now } from '../../ui/time.svelte'
+  import { now, sayDay } from '../../ui/time.svelte'
   import { editable, number, scale, stored, withUnit } from '../../ui/units'
   import {
+    begunBefore,
     closeDraft,
     guessedFirst,
     holdReading,
@@ -51,6 +52,17 @@
     const now = JSON.stringify(draft)
     if (now && !finished) saveDraft(farm, stop.paddock_id, draft)
   })
+
+  // Readings of another day are finished as of then, or let go; today's are not mixed in.
+  const before = $derived(begunBefore(draft))
+  const mayRead = $derived(!before)
+  const beforeDay = $derived(before ? sayDay(new Date(before)) : '')
+
+  function beginAnew() {
+    for (let i = draft.readings.length - 1; i >= 0; i--) drop(i)
+    closeDraft(farm, stop.paddock_id)
+    draft = openDraft(farm, stop)
+  }
 
   const counterWords = ['Counter before the first drop', 'Counter now', 'Drops between']
   const counting = $derived(draft.method === 'plate_counter')
@@ -117,7 +129,7 @@
 
   function keep() {
     const n = Number(typed)
-    if (!typed || Number.isNaN(n)) return
+    if (!typed || Number.isNaN(n) || !mayRead) return
     if (guessing) {
       draft.guess = stored(n, 'kg_ha', house.system)
       draft.guessed = true
@@ -143,8 +155,10 @@
   // The measurement goes to the outbox and on to the farm; without a signal it waits there. What the farm reads back is
   // asked in the round.
   async function finish() {
-    if (!view) return
+    if (!view || finished) return // a second tap holds nothing
+    finished = true
     const kept = draft.id
+    const paddock = stop.paddock_id
     remember('cm_per_count', draft.cm_per_count)
     remember('frame', draft.frame)
     remember('fist_cm', draft.fist_cm)
@@ -156,16 +170,15 @@
         ...$state.snapshot(input),
         id: kept,
         paddock_id: stop.paddock_id,
-        measured_at: now().toISOString(),
+        measured_at: draft.as_of ?? now().toISOString(),
         note: draft.note || undefined,
       },
     })
-    finished = true
     closeDraft(farm, stop.paddock_id)
     const where = stop.name
     house.say(
       `${where}: ${withUnit(view.mass.value, 'kg_ha', house.system)} ± ${number(view.half_width_kg_dm_ha, 'kg_ha', house.system)} kept.`,
-      () => outbox.takeBack(farm, kept),
+      () => outbox.takeBack(farm, kept, paddock),
     )
     if (at + 1 < stops.length) ongo(at + 1)
     else onleave()
@@ -212,7 +225,7 @@
           : `Reading ${draft.readings.length + 1}`,
   )
   const keys = ['1', '2', '3', '4', '5', '6', '7', '8', '9', '.', '0']
-  const done = $derived(ready && !typed && view !== null)
+  const done = $derived(ready && !typed && view !== null && (mayRead || !!draft.as_of))
 </script>
 
 <svelte:window onkeydown={keyed} />
@@ -329,7 +342,24 @@
               >{/if}{/each}
         </p>
       {/if}
-      {#if refusal}
+      {#if before && !draft.as_of}
+        <div class="rounded-xl bg-now-wash px-3 pt-2 text-now-ink" role="alert">
+          <p class="font-semibold">
+            {draft.readings.length}
+            {draft.readings.length === 1 ? 'reading' : 'readings'} of {beforeDay}. Today's would make another mean.
+          </p>
+          <span class="flex gap-4">
+            <button
+              type="button"
+              class="min-h-12 font-semibold underline underline-offset-4"
+              onclick={() => (draft.as_of = before)}>Finish as of {beforeDay}</button
+            >
+            <button type="button" class="min-h-12 font-semibold underline underline-offset-4" onclick={beginAnew}
+              >Begin anew</button
+            >
+          </span>
+        </div>
+      {:else if refusal}
         <p class="font-semibold text-stop" role="alert">{refusal.message}</p>
       {:else if firstFar !== undefined}
         <p class="flex items-center justify-between gap-2 rounded-xl bg-stop-wash pl-3 font-semibold text-stop" role="alert">
@@ -418,7 +448,7 @@
       <button
         type="button"
         class="min-h-20 w-full text-xl font-bold {typed ? 'bg-tarn text-on-tarn' : 'bg-sunken text-soft'}"
-        disabled={!typed}
+        disabled={!typed || !mayRead}
         onclick={keep}
         >{guessing
           ? typed

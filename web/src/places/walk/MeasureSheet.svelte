@@ -4,7 +4,7 @@
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import TextField from '../../ui/TextField.svelte'
-  import { number, withUnit } from '../../ui/units'
+  import { withUnit } from '../../ui/units'
   import { methodNames, shrunk, type Draft, type Method } from './draft.svelte'
 
   interface Props {
@@ -39,7 +39,7 @@
       <fieldset>
         <legend class="mb-2 font-semibold">Measure with</legend>
         <div class="grid grid-cols-2 gap-2">
-          {#each Object.entries(methodNames) as [m, label] (m)}
+          {#each Object.entries(methodNames).filter(([m]) => m !== 'stick' || !stop.stick_unsuited) as [m, label] (m)}
             <Button
               pressed={draft.method === m}
               disabled={m.startsWith('plate') && !!stop.plate_unsuited}
@@ -47,14 +47,15 @@
             >
           {/each}
         </div>
-        {#if stop.plate_unsuited}<p class="mt-2 text-[15px]">{stop.plate_unsuited}</p>{/if}
+        {#if stop.stick_unsuited}<p class="mt-2 text-[15px]">{stop.stick_unsuited}</p>
+        {:else if stop.plate_unsuited}<p class="mt-2 text-[15px]">{stop.plate_unsuited}</p>{/if}
         {#if draft.readings.length}<p class="mt-2 text-sm text-soft">
             Another method begins anew: heights of different methods never meet in one mean.
           </p>{/if}
       </fieldset>
       {#if draft.method.startsWith('plate')}
         <p class="text-[15px] text-soft">
-          {#if stop.plate_line}{number(stop.plate_line.slope_kg_per_cm, 'kg_ha_cm', house.system)} a cm and {withUnit(
+          {#if stop.plate_line}{withUnit(stop.plate_line.slope_kg_per_cm, 'kg_ha_cm', house.system)} and {withUnit(
               stop.plate_line.intercept_kg,
               'kg_ha',
               house.system,

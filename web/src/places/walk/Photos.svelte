@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Dialog from '../../ui/Dialog.svelte'
   import { house } from '../../ui/house.svelte'
@@ -17,30 +17,26 @@
   let open = $state(false)
   let at = $state(0)
   let asking = $state(false)
-  let refusal = $state<Refusal | null>(null)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
   const photos = $derived(stop.last?.photos ?? [])
   const shown = $derived(photos[Math.min(at, photos.length - 1)])
 
   function turn(by: number) {
     at = (at + by + photos.length) % photos.length
     asking = false
-    refusal = null
+    write.refusal = null
   }
 
-  async function takeAway(id: string) {
-    try {
-      await ask(api.DELETE('/api/farms/{farm}/photos/{id}', { params: { path: { farm, id } } }))
-      asking = false
-      refusal = null
-      if (photos.length < 2) open = false
-      at = 0
-      await refresh()
-      house.say('The photo is gone.')
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    }
-  }
+  const takeAway = (id: string) =>
+    write.send(() => ask(api.DELETE('/api/farms/{farm}/photos/{id}', { params: { path: { farm, id } } })), {
+      say: 'The photo is gone.',
+      then: () => {
+        asking = false
+        if (photos.length < 2) open = false
+        at = 0
+      },
+    })
 </script>
 
 {#if photos.length}

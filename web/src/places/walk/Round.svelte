@@ -1,13 +1,13 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { outbox } from '../../api/outbox.svelte'
-  import { refresh } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { outbox, type Item } from '../../api/outbox.svelte'
+  import { press } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
   import { number, withUnit } from '../../ui/units'
-  import { sayDay } from '../../ui/time.svelte'
-  import { begun } from './draft.svelte'
+  import { clock, sayDay } from '../../ui/time.svelte'
+  import { begun, methodUnits, type Method } from './draft.svelte'
   import Photos from './Photos.svelte'
 
   interface Props {
@@ -23,7 +23,15 @@
   let moving = $state<Schemas['OddView'] | null>(null)
   const stops = $derived(walk.stops)
   const held = $derived(new Map(outbox.items.flatMap((i) => (i.kind === 'measurement' ? [[i.body.paddock_id, i]] : []))))
+  /** What was refused, by its own name: the paddock, and of a reading its figure and its hour. */
+  function named(t: Item): string {
+    if (t.kind === 'photo') return 'A photo'
+    const paddock = stops.find((s) => s.paddock_id === t.body.paddock_id)?.name ?? 'A paddock'
+    if (t.kind !== 'reading') return paddock
+    return `${paddock}, ${number(t.body.value, methodUnits[t.body.method as Method] ?? '', house.system)} at ${clock(new Date(t.body.taken_at!))}`
+  }
   const isDone = (s: Schemas['WalkStop']) => s.measured_today || held.has(s.paddock_id)
+  let allOdd = $state(false)
   const anyPhotos = $derived(stops.some((s) => s.last?.photos.length))
   const done = $derived(stops.filter(isDone).length)
   const next = $derived(stops.findIndex((s) => !isDone(s)))
@@ -32,18 +40,14 @@
   async function setOrder(ids: string[]) {
     if (setting) return // one after the other: each rests on the order before it
     setting = true
-    try {
-      await ask(
+    await press(() =>
+      ask(
         api.PUT('/api/farms/{farm}/walk/order', {
           params: { path: { farm }, header: { 'If-Match': walk.version } },
           body: { paddock_ids: ids },
         }),
-      )
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      house.say(error.message)
-    }
-    await refresh()
+      ),
+    )
     setting = false
   }
 
@@ -55,15 +59,17 @@
   }
 
   async function answer(o: Schemas['OddView'], how: Schemas['OddAnswer']['answer'], paddock?: string) {
-    await ask(
-      api.POST('/api/farms/{farm}/measurements/{id}/answer', {
-        params: { path: { farm, id: o.id } },
-        body: { answer: how, paddock_id: paddock },
-      }),
+    const went = await press(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/measurements/{id}/answer', {
+            params: { path: { farm, id: o.id } },
+            body: { answer: how, paddock_id: paddock },
+          }),
+        ),
+      { then: () => (moving = null) },
     )
-    moving = null
-    await refresh()
-    if (how === 'wrong_calibration') onsection('Calibrations')
+    if (went && how === 'wrong_calibration') onsection('Calibrations')
   }
 </script>
 
@@ -72,7 +78,7 @@
     {#each outbox.troubled as t (t.key)}
       <div class="flex flex-wrap items-center gap-3 py-1">
         <p class="flex-1">
-          <strong>{stops.find((s) => 'paddock_id' in t.body && s.paddock_id === t.body.paddock_id)?.name ?? 'A photo'}</strong>: {t.problem}
+          <strong>{named(t)}</strong>: {t.problem}
         </p>
         {#if t.unusual}<Button onclick={() => outbox.settle(t, true)}>Yes, it is so</Button>{/if}
         <Button kind="quiet" onclick={() => outbox.settle(t, false)}>Let it go</Button>
@@ -81,7 +87,7 @@
   </section>
 {/if}
 
-{#each walk.odd as o (o.id)}
+{#each walk.odd.slice(0, allOdd ? undefined : 2) as o (o.id)}
   <section class="mb-4 rounded-2xl border-2 border-now bg-now-wash p-4 text-now-ink" aria-label="A measurement far off">
     <p class="text-lg">
       <strong>{o.paddock}</strong>: measured {number(o.measured_kg_dm_ha, 'kg_ha', house.system)}, where {withUnit(
@@ -116,6 +122,9 @@
     {/if}
   </section>
 {/each}
+{#if walk.odd.length > 2 && !allOdd}
+  <p class="mb-4"><Button onclick={() => (allOdd = true)}>{walk.odd.length - 2} more lie far off: see them all</Button></p>
+{/if}
 
 <div class="mb-3 flex flex-wrap items-center gap-x-4 gap-y-3">
   <p class="flex-1 text-soft max-md:basis-full">

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount } from 'svelte'
   import { useWalk } from '../../api/queries.svelte'
+  import { signal } from '../../api/signal.svelte'
   import { loadCore } from '../../core/core'
   import Empty from '../../ui/Empty.svelte'
   import Frame from '../../ui/Frame.svelte'
@@ -56,6 +57,12 @@
                 {/each}
               </div>
             </div>
+            {#if signal.keepsNothing}
+              <p class="mb-4 rounded-xl bg-now-wash p-3 text-now-ink">
+                This phone keeps nothing for where there is no signal, because {signal.keepsNothing}. Keep this page open on the
+                walk.
+              </p>
+            {/if}
             {#if section === 'Round'}
               <Round farm={params.farm} walk={walk.data} onmeasure={(i) => (at = i)} onsection={(s) => (section = s)} />
             {:else if section === 'Growth'}

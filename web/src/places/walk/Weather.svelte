@@ -1,19 +1,22 @@
 <script lang="ts">
   import { scaleLinear } from 'd3-scale'
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
-  import { refresh, useWeather } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { useWeather } from '../../api/queries.svelte'
+  import { Write } from '../../api/write.svelte'
   import BadRows from '../../ui/BadRows.svelte'
   import Button from '../../ui/Button.svelte'
   import Columns from '../../ui/Columns.svelte'
   import FilePick from '../../ui/FilePick.svelte'
+  import FileUnits from '../../ui/FileUnits.svelte'
   import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
-  import { isoDay, now, sayDay } from '../../ui/time.svelte'
+  import { isoDay, moment, now, sayDay } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
+  import Climate from './Climate.svelte'
 
   let { farm }: { farm: string } = $props()
   const weather = useWeather(() => farm)
@@ -23,9 +26,10 @@
   let mean = $state<number | null>(null)
   let sun = $state<number | null>(null)
   let soil = $state<number | null>(null)
-  let refusal = $state<Refusal | null>(null)
-  let confirmed = $state(false)
+  const write = new Write()
+  const refusal = $derived(write.refusal)
   let text = $state('')
+  let units = $state<'' | 'metric' | 'imperial'>('')
   let file = $state<Schemas['WeatherFileView'] | null>(null)
 
   const shown = 60
@@ -51,51 +55,53 @@
   )
   const last = $derived(days[days.length - 1])
 
-  async function tried(work: () => Promise<unknown>) {
-    try {
-      await work()
-      refusal = null
-      confirmed = false
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    }
-  }
-
   const keep = () =>
-    tried(async () => {
-      await ask(
-        api.POST('/api/farms/{farm}/weather/days', {
-          params: { path: { farm } },
-          body: { day, rain_mm: rain ?? 0, mean_c: mean ?? NaN, sun_h: sun ?? undefined, confirmed },
-        }),
-      )
-      house.say(`Weather of ${day} written down.`)
-      rain = mean = sun = null
-    })
+    write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/weather/days', {
+            params: { path: { farm } },
+            body: { day, rain_mm: rain ?? 0, mean_c: mean ?? NaN, sun_h: sun ?? undefined, confirmed: write.confirmed },
+          }),
+        ),
+      { say: `Weather of ${sayDay(moment(day, '12:00'))} written down.`, then: () => (rain = mean = sun = null) },
+    )
 
-  const set = (station: boolean) =>
-    tried(() =>
-      ask(
-        api.PUT('/api/farms/{farm}/weather', {
-          params: { path: { farm }, header: { 'If-Match': weather.data!.version } },
-          body: { soil_mm: soil ?? weather.data!.soil_mm, station, confirmed },
-        }),
-      ),
+  interface Place {
+    elevation_m: number
+    coast: Schemas['ClimateView']['coast']
+    normals_c: number[]
+  }
+  const here = (): Place => {
+    const c = weather.data!.climate
+    return { elevation_m: c.elevation_m, coast: c.coast, normals_c: c.from === 'typed' ? c.normals_c : [] }
+  }
+  const set = (station: boolean, place: Place = here()) =>
+    write.send(
+      () =>
+        ask(
+          api.PUT('/api/farms/{farm}/weather', {
+            params: { path: { farm }, header: { 'If-Match': weather.data!.version } },
+            body: { soil_mm: soil ?? weather.data!.soil_mm, station, confirmed: write.confirmed, ...place },
+          }),
+        ),
+      { say: 'Kept.' },
     )
 
   const read = (columns?: Record<string, number>, kept = false) =>
-    tried(async () => {
-      file = await ask(
-        api.POST('/api/farms/{farm}/weather/file', { params: { path: { farm } }, body: { text, columns, keep: kept } }),
-      )
-      if (kept) {
-        house.say(`${file.kept} days of weather brought in.`)
-        file = null
-        text = ''
-      }
-    })
+    write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/weather/file', { params: { path: { farm } }, body: { text, columns, units, keep: kept } }),
+        ),
+      {
+        say: kept ? (v) => `${v.kept} days of weather brought in.` : undefined,
+        then: (v) => {
+          file = kept ? null : v
+          if (kept) text = ''
+        },
+      },
+    )
 </script>
 
 {#if weather.data}
@@ -137,7 +143,7 @@
           stroke="var(--soft)"
           stroke-dasharray="3 5"
         />
-        <text x={width - 20} y={waterY(weather.data.soil_mm / 2) - 5} font-size="12" text-anchor="end" fill="var(--soft)"
+        <text x={width - 20} y={waterY(weather.data.soil_mm / 2) + 15} font-size="12" text-anchor="end" fill="var(--soft)"
           >below this growth is held back</text
         >
         {#each days as d, i (d.day)}
@@ -181,13 +187,18 @@
           />
           <NumberField label="Sun" unit="hour" bind:value={sun} error={refusal?.unusual ? undefined : refusal?.at('sun_h')} />
         </div>
-        <Refused {refusal} bind:confirmed shown={refusal?.unusual ? [] : ['day', 'rain_mm', 'mean_c', 'sun_h']} />
+        <Refused
+          {refusal}
+          bind:confirmed={write.confirmed}
+          shown={refusal?.unusual ? [] : ['day', 'rain_mm', 'mean_c', 'sun_h']}
+        />
         <div><Button kind="main" type="submit">Write it down</Button></div>
       </form>
       <div class="flex flex-col gap-3 rounded-2xl border border-line bg-surface p-5">
         <h2>Where weather comes from</h2>
         <FilePick label="Weather of days as CSV" accept=".csv,.txt,text/csv" onread={(t) => ((text = t), void read())} />
         {#if file}
+          <FileUnits bind:units metric="millimetres, °C" imperial="inches, °F" onchange={() => read(file!.columns)} />
           <Columns
             heads={file.heads}
             columns={file.columns}
@@ -227,6 +238,7 @@
             </div>
             <Button kind="quiet" disabled={soil === null} onclick={() => set(weather.data!.station)}>Keep</Button>
           </div>
+          <Climate climate={weather.data.climate} {refusal} onkeep={(place) => set(weather.data!.station, place)} />
           <p class="text-sm text-soft">Sand holds about 50 mm, loam 90, deep clay loam 140, within reach of grass roots.</p>
         {/if}
       </div>

@@ -1,6 +1,7 @@
 import { newId, type Schemas } from '../../api/client'
 import { outbox } from '../../api/outbox.svelte'
-import { now } from '../../ui/time.svelte'
+import { house } from '../../ui/house.svelte'
+import { isoDay, now } from '../../ui/time.svelte'
 
 // A paddock being measured. Every change is written to the browser at once, and every reading goes to the outbox the
 // moment it is entered: closing the browser, or the phone's battery, loses nothing.
@@ -53,9 +54,11 @@ export interface Draft {
   frosty: boolean
   note: string
   photos: number
+  /** the moment as of which readings of an earlier day are finished */
+  as_of?: string
 }
 
-const keyOf = (farm: string, paddock: string) => `fjell.walk.${farm}.${paddock}`
+const keyOf = (farm: string, paddock: string) => `fjell.walk.${house.person}.${farm}.${paddock}`
 
 function remembered(key: string): number | null {
   const v = Number(localStorage.getItem(`fjell.walk.${key}`))
@@ -101,6 +104,12 @@ export function saveDraft(farm: string, paddock: string, draft: Draft) {
 
 export function closeDraft(farm: string, paddock: string) {
   localStorage.removeItem(keyOf(farm, paddock))
+}
+
+/** The moment of the last reading where that lies on another day than today; readings of two days make no mean. */
+export function begunBefore(draft: Draft): string | null {
+  const last = draft.readings.at(-1)?.taken_at
+  return last && isoDay(new Date(last)) !== isoDay(now()) ? last : null
 }
 
 /** Whether a paddock has readings that are not a measurement yet. */

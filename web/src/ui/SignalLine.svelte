@@ -1,0 +1,29 @@
+<script lang="ts">
+  import { outbox } from '../api/outbox.svelte'
+  import { signal } from '../api/signal.svelte'
+  import { clock, sayDay } from './time.svelte'
+
+  // One line under the ridge of every place while something is held here, or what is shown was kept here.
+  const things = (n: number) => `${n} ${n === 1 ? 'thing is' : 'things are'}`
+  const old = $derived(signal.keptSince)
+</script>
+
+{#if old || outbox.waiting || outbox.troubled.length}
+  <p class="no-print flex flex-wrap gap-x-4 border-b border-now bg-now-wash px-5 py-1 text-[15px] text-now-ink" role="status">
+    {#if old}
+      <span
+        ><strong>No signal.</strong>
+        {Number.isNaN(old.getTime())
+          ? 'What you see was kept here earlier.'
+          : `What you see is of ${sayDay(old)} ${clock(old)}.`}</span
+      >
+    {/if}
+    {#if outbox.waiting}
+      <span>{things(outbox.waiting)} held here, safe, and will go {outbox.signedOut ? 'once you sign in' : 'by themselves'}.</span
+      >
+    {/if}
+    {#if outbox.troubled.length}
+      <span><strong>{things(outbox.troubled.length)} held that the farm asks about</strong>: see Walk.</span>
+    {/if}
+  </p>
+{/if}
