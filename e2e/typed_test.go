@@ -15,7 +15,7 @@ func (b *browser) field(label string) string {
 	return b.ask(fmt.Sprintf(`(() => { const l = [...document.querySelectorAll('label')].find((l) => l.getClientRects().length && l.textContent.trim().startsWith(%q)); const f = l && (l.htmlFor ? document.getElementById(l.htmlFor) : l.querySelector('input, select, textarea')); return f ? f.value : 'no such field' })()`, label))
 }
 
-// aside is what another hand does at the same moment, from another page: a write of the mob called name, changed by a script.
+// meanwhile is what another hand does at the same moment, from another page: a write of the mob called name, changed by a script.
 func (b *browser) meanwhile(name, change string) {
 	b.t.Helper()
 	out := b.ask(fmt.Sprintf(`(async () => {
@@ -29,7 +29,7 @@ func (b *browser) meanwhile(name, change string) {
 	assert.Equal(b.t, "ok", out)
 }
 
-// change opens the form of the first mob.
+// changeFirstMob opens the form of the first mob.
 func (b *browser) changeFirstMob() {
 	b.t.Helper()
 	b.keys("3")
@@ -41,33 +41,33 @@ func (b *browser) changeFirstMob() {
 func TestTwoHandsChangeOneMob(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
 	b.changeFirstMob()
-	b.fill("Name of the mob", "The red herd")
+	b.fill("Name of the mob", "Big red herd")
 	b.meanwhile("Cows and calves", `(m) => (m.classes[0].live_weight_kg = 655)`)
 	b.click("Save")
 	b.sees("Somebody changed this while you did. Nothing of yours is lost.")
 	b.sees("655 kg")
-	assert.Equal(t, "The red herd", b.field("Name of the mob"), "what was typed stays")
+	assert.Equal(t, "Big red herd", b.field("Name of the mob"), "what was typed stays")
 	assert.NotContains(t, b.ask(`document.body.innerText`), "version")
 
 	// The weight is theirs, the name is mine.
 	b.ask(`([...document.querySelectorAll('button')].find((x) => x.ariaLabel?.endsWith('for Animals')).click(), '')`)
 	b.until("one difference left", `document.querySelectorAll('[aria-label="Changed by somebody else"] tbody tr').length === 1`)
 	b.click("Keep mine")
-	b.sees("The red herd saved")
-	b.until("both changes", `[...document.querySelectorAll('section, article, div')].some((s) => s.innerText?.includes('The red herd') && s.innerText.replace(/\u00a0/g, ' ').includes('655 kg'))`)
+	b.sees("Big red herd saved")
+	b.until("both changes", `[...document.querySelectorAll('section, article, div')].some((s) => s.innerText?.includes('Big red herd') && s.innerText.replace(/\u00a0/g, ' ').includes('655 kg'))`)
 }
 
 func TestWhatIsTypedSurvives(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
 	b.changeFirstMob()
-	b.fill("Name of the mob", "The red herd")
+	b.fill("Name of the mob", "Big red herd")
 
 	// Another place and back.
 	b.click("Today")
 	b.sees("Feed left")
 	b.changeFirstMob()
 	b.sees("What you had typed is here again.")
-	assert.Equal(t, "The red herd", b.field("Name of the mob"))
+	assert.Equal(t, "Big red herd", b.field("Name of the mob"))
 
 	// A reload.
 	b.do(chromedp.Reload())
@@ -84,13 +84,13 @@ func TestWhatIsTypedSurvives(t *testing.T) {
 	b.fill("Password", b.ask(`fetch('/api/house').then((r) => r.json()).then((h) => h.demo_password)`))
 	b.click("Sign in and go on")
 	b.until("the page is there again", `!document.body.innerText.includes('You were signed out')`)
-	assert.Equal(t, "The red herd", b.field("Name of the mob"))
+	assert.Equal(t, "Big red herd", b.field("Name of the mob"))
 	b.click("Save")
-	b.sees("The red herd saved")
+	b.sees("Big red herd saved")
 
 	// What was kept, or let go, leaves nothing behind.
 	b.click("Change")
-	b.sees("Change The red herd")
+	b.sees("Change Big red herd")
 	b.until("no draft", `!document.body.innerText.includes('What you had typed')`)
 	b.fill("Name of the mob", "x")
 	b.click("Stock")
@@ -101,7 +101,7 @@ func TestWhatIsTypedSurvives(t *testing.T) {
 	b.click("Change")
 	b.sees("What you had typed is here again.")
 	b.click("Begin anew")
-	b.until("what the farm has", `[...document.querySelectorAll('input')].some((i) => i.value === 'The red herd')`)
+	b.until("what the farm has", `[...document.querySelectorAll('input')].some((i) => i.value === 'Big red herd')`)
 }
 
 // One visit is enough: every place a hand needs opens without a signal, says how old its figures are, and never the sign-in page.

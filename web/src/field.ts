@@ -43,11 +43,18 @@ export function keepPlaces(farm: string) {
   if (!('serviceWorker' in navigator) || !import.meta.env.PROD || kept.has(farm)) return
   kept.add(farm)
   setTimeout(async () => {
-    await navigator.serviceWorker.ready
-    if (!navigator.serviceWorker.controller) return
-    for (const place of places) await fetch(`/api/farms/${farm}/${place}`).catch(() => kept.delete(farm))
-    await fetch(core).catch(() => kept.delete(farm))
+    await controlled()
+    const asked = ['/api/me', '/api/house', '/api/reference', '/api/sums', `/api/farms/${farm}`]
+    for (const url of [...asked, ...places.map((place) => `/api/farms/${farm}/${place}`), core])
+      await fetch(url).catch(() => kept.delete(farm))
   }, idleMs)
+}
+
+/** Resolves once the service worker answers this page: at a first visit it takes over some moments after the page has opened. */
+async function controlled() {
+  await navigator.serviceWorker.ready
+  if (!navigator.serviceWorker.controller)
+    await new Promise((resolve) => navigator.serviceWorker.addEventListener('controllerchange', resolve, { once: true }))
 }
 
 const idleMs = 3000
