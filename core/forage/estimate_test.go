@@ -128,3 +128,19 @@ func TestFarOffMeasurementIsFollowedAndAskedAbout(t *testing.T) {
 	assert.Equal(t, factor, e.Factor, "and growth is not blamed for it")
 	assert.Greater(t, e.HalfWidth(0.085), e.HalfWidth(0), "what the equation gets wrong stays")
 }
+
+// A plate that reads whole centimetres gives the same figure often: the others are no slips for that.
+func TestACoarsePlateHasNoOutliersOfItsOwn(t *testing.T) {
+	for name, c := range map[string]struct {
+		readings []float64
+		far      []int
+	}{
+		"eights and nines": {[]float64{8, 9, 8, 9, 8, 9, 8}, []int{}},
+		"all the same":     {[]float64{8, 8, 8, 8}, []int{}},
+		"one slip of ten":  {[]float64{8, 8, 8, 8, 8, 8, 80}, []int{6}},
+	} {
+		out, _, err := Sample(SampleIn{Readings: c.readings})
+		assert.NoError(t, err)
+		assert.Equal(t, c.far, out.OutlierIndex, name)
+	}
+}

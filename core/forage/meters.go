@@ -102,9 +102,9 @@ func Hand(in HandIn) (HandOut, error) {
 	case out.Sides == "":
 		out.Off, out.Sentence = 0, "The hand stands alone here."
 	case math.Abs(best) > 1.0/3:
-		out.Sides, out.Sentence = "", "The hand sides with none of them: look at the ground again before you believe a figure."
+		out.Sides, out.Sentence = "", "The hand agrees with none of them: look at the ground again before you believe a figure."
 	default:
-		out.Sentence = "The hand sides with the " + out.Sides + "."
+		out.Sentence = "The hand agrees with the " + out.Sides + "."
 	}
 	out.Sentence += " When a hand errs it reads high, since it takes the tallest leaf: there is rather less than that."
 	return out, nil

@@ -31,7 +31,9 @@ type SampleOut struct {
 
 // Sample gives mean, standard deviation (n − 1), standard error, the 95 % interval of Student's t, the readings
 // needed for ± 10 % of the mean, ⌈(t · s / (0.1 · mean))²⌉, and outliers further than 3.5 · 1.4826 · MAD from the
-// median, counted from 0. Outliers stay in the figures until a person drops them.
+// median, counted from 0; where half the readings are the same figure and the MAD is nothing, further than
+// 3.5 · 1.2533 · the mean deviation from the median, which estimates the same spread (Iglewicz and Hoaglin 1993). Outliers
+// stay in the figures until a person drops them.
 func Sample(in SampleIn) (SampleOut, []working.Step, error) {
 	n := len(in.Readings)
 	if n == 0 {
@@ -89,6 +91,9 @@ func outliers(readings []float64) []int {
 		away[i] = math.Abs(x - mid)
 	}
 	limit := 3.5 * 1.4826 * median(away)
+	if limit == 0 {
+		limit = 3.5 * 1.2533 * stat.Mean(away, nil)
+	}
 	for i, a := range away {
 		if a > limit {
 			out = append(out, i)

@@ -1,10 +1,13 @@
 package quantity
 
 import (
+	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"io"
 	"math"
-	"sort"
+	"strings"
 )
 
 // Band says what a figure may be. Outside Least…Most it is impossible and refused; outside UsualLow…UsualHigh
@@ -49,8 +52,36 @@ func (p *Problem) Error() string {
 	return fmt.Sprintf("%s: %s; got %s", p.Field, p.Message, p.Came)
 }
 
-// MarshalText makes a Problem readable where an error is logged as text.
-func (p *Problem) MarshalText() ([]byte, error) { return []byte(p.Error()), nil }
+// Problems are several figures that were refused together, in the order in which they were asked for.
+type Problems []*Problem
+
+func (ps Problems) Error() string {
+	said := make([]string, len(ps))
+	for i, p := range ps {
+		said[i] = p.Error()
+	}
+	return strings.Join(said, "; ")
+}
+
+// Unwrap gives the problems one by one: who asks for one of them gets the first.
+func (ps Problems) Unwrap() []error {
+	out := make([]error, len(ps))
+	for i, p := range ps {
+		out[i] = p
+	}
+	return out
+}
+
+// Err is the problems as an error: nil when there are none, the problem itself when it is alone.
+func (ps Problems) Err() error {
+	switch len(ps) {
+	case 0:
+		return nil
+	case 1:
+		return ps[0]
+	}
+	return ps
+}
 
 // Check judges a value that stands in field against this band.
 // The Problem is nil when the value is usual.
@@ -74,51 +105,65 @@ func (b Band) Check(field string, value float64) (Verdict, *Problem) {
 	return Usual, nil
 }
 
-// CheckJSON judges every number of a decoded JSON document whose key has a band, however deep it stands.
-// It returns the first impossible figure as an error and all unusual ones for reading back.
+// CheckJSON judges every number of a JSON document whose key has a band, however deep it stands, in the order of the
+// document. Its error is every impossible figure; the unusual ones are for reading back.
 func CheckJSON(raw []byte) (unusual []Problem, err error) {
-	var doc any
-	if err := json.Unmarshal(raw, &doc); err != nil {
+	w := bandWalk{dec: json.NewDecoder(bytes.NewReader(raw))}
+	if err := w.value("", ""); err != nil {
 		return nil, Refuse("body", nil, "this is not readable JSON: %v", err)
 	}
-	return unusual, walk("", "", doc, &unusual)
+	if _, err := w.dec.Token(); !errors.Is(err, io.EOF) {
+		return nil, Refuse("body", nil, "this is not readable JSON: something stands after its end")
+	}
+	return w.unusual, w.impossible.Err()
 }
 
-func walk(path, key string, node any, unusual *[]Problem) error {
-	switch v := node.(type) {
-	case map[string]any:
-		keys := make([]string, 0, len(v))
-		for k := range v {
-			keys = append(keys, k)
-		}
-		sort.Strings(keys) // of several wrong figures the same is named first each time
-		for _, k := range keys {
-			p, child := k, v[k]
-			if path != "" {
-				p = path + "." + k
+// bandWalk goes through a document.
+type bandWalk struct {
+	dec        *json.Decoder
+	impossible Problems
+	unusual    []Problem
+}
+
+// value judges what stands under key, at path.
+func (w *bandWalk) value(path, key string) error {
+	token, err := w.dec.Token()
+	if err != nil {
+		return err
+	}
+	switch v := token.(type) {
+	case json.Delim:
+		for i := 0; w.dec.More(); i++ {
+			p, k := fmt.Sprintf("%s[%d]", path, i), key
+			if v == '{' {
+				token, err := w.dec.Token()
+				if err != nil {
+					return err
+				}
+				k = token.(string) // the decoder lets nothing else be a key
+				if p = k; path != "" {
+					p = path + "." + k
+				}
 			}
-			if err := walk(p, k, child, unusual); err != nil {
+			if err := w.value(p, k); err != nil {
 				return err
 			}
 		}
-	case []any:
-		for i, child := range v {
-			if err := walk(fmt.Sprintf("%s[%d]", path, i), key, child, unusual); err != nil {
-				return err
-			}
-		}
+		_, err := w.dec.Token() // its end
+		return err
 	case float64:
-		band, ok := Bands[key]
-		if !ok {
-			return nil
-		}
-		verdict, problem := band.Check(path, v)
-		switch verdict {
-		case Impossible:
-			return problem
-		case Unusual:
-			*unusual = append(*unusual, *problem)
+		if band, ok := Bands[key]; ok {
+			w.judge(band, path, v)
 		}
 	}
 	return nil
+}
+
+func (w *bandWalk) judge(band Band, path string, v float64) {
+	switch verdict, problem := band.Check(path, v); verdict {
+	case Impossible:
+		w.impossible = append(w.impossible, problem)
+	case Unusual:
+		w.unusual = append(w.unusual, *problem)
+	}
 }

@@ -1,6 +1,7 @@
 package quantity
 
 import (
+	"encoding/json"
 	"math"
 	"testing"
 
@@ -67,12 +68,32 @@ func TestBandsJudge(t *testing.T) {
 }
 
 // Of several wrong figures the same one is named first, whatever order the map is walked in.
-func TestTheSameFigureIsNamedFirst(t *testing.T) {
-	raw := []byte(`{"b":{"live_weight_kg":-1,"area_ha":-2},"rest_min_days":-5,"stay_max_days":-6,"aa":[{"count":-3,"intake_share":-1}]}`)
-	for range 50 {
-		_, err := CheckJSON(raw)
-		var p *Problem
-		require.ErrorAs(t, err, &p)
-		assert.Equal(t, "aa[0].count", p.Field)
+func TestEveryWrongFigureIsNamedInTheOrderOfTheDocument(t *testing.T) {
+	for range 20 {
+		unusual, err := CheckJSON([]byte(`{"b":{"live_weight_kg":-1},"aa":[{"count":1.5,"live_weight_kg":1},{"x":{"count":-2}}],"c":{"live_weight_kg":"text","count":null}}`))
+		var wrong Problems
+		require.ErrorAs(t, err, &wrong)
+		var fields []string
+		for _, p := range wrong {
+			fields = append(fields, p.Field)
+		}
+		assert.Equal(t, []string{"b.live_weight_kg", "aa[0].count", "aa[1].x.count"}, fields)
+		assert.Contains(t, err.Error(), wrong[2].Message)
+		require.Len(t, unusual, 1)
+		assert.Equal(t, "aa[0].live_weight_kg", unusual[0].Field)
+
+		var first *Problem
+		require.ErrorAs(t, err, &first, "who asks for one gets the first")
+		assert.Equal(t, "b.live_weight_kg", first.Field)
 	}
+	for _, cut := range []string{``, `{`, `{"a":`, `[1,`, `{"a":1}}`, `{"a":1} 2`, `{1:2}`} {
+		_, err := CheckJSON([]byte(cut))
+		assert.ErrorContains(t, err, "not readable JSON", cut)
+	}
+}
+
+func TestAProblemIsAnObjectInJSON(t *testing.T) {
+	raw, err := json.Marshal([]Problem{*Refuse("count", 3, "is odd")})
+	require.NoError(t, err)
+	assert.JSONEq(t, `[{"field":"count","message":"is odd","came":"3"}]`, string(raw))
 }

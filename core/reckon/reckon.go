@@ -9,6 +9,8 @@ import (
 	"fmt"
 	"io"
 	"reflect"
+	"regexp"
+	"slices"
 	"sort"
 	"strings"
 
@@ -75,10 +77,14 @@ func Find(key string) (Sum, error) {
 // refused by a *quantity.Problem that names field, limit and what came.
 func (s Sum) Run(raw []byte) (Result, error) {
 	unusual, err := quantity.CheckJSON(raw)
-	if err != nil {
+	var wrong quantity.Problems
+	if err := collect(err, &wrong); err != nil {
 		return Result{}, err
 	}
-	if err := present("", raw, s.Takes); err != nil {
+	if err := collect(present("", raw, s.Takes), &wrong); err != nil {
+		return Result{}, err
+	}
+	if err := inOrder(wrong, s.Takes).Err(); err != nil {
 		return Result{}, err
 	}
 	out, steps, err := s.run(raw)
@@ -155,7 +161,7 @@ func define[In, Out any](key, label, question string, f func(In) (Out, []working
 		dec := json.NewDecoder(bytes.NewReader(raw))
 		dec.DisallowUnknownFields()
 		if err := dec.Decode(&in); err != nil {
-			return nil, nil, readable(err)
+			return nil, nil, readable(raw, err)
 		}
 		out, steps, err := f(in)
 		if err != nil {
@@ -166,16 +172,62 @@ func define[In, Out any](key, label, question string, f func(In) (Out, []working
 	return s
 }
 
-func readable(err error) error {
+// collect adds the problems of an error to those before; another error comes back.
+func collect(err error, to *quantity.Problems) error {
+	var many quantity.Problems
+	var one *quantity.Problem
+	switch {
+	case errors.As(err, &many):
+		*to = append(*to, many...)
+	case errors.As(err, &one):
+		if one.Field == "body" {
+			return err
+		}
+		*to = append(*to, one)
+	default:
+		return err
+	}
+	return nil
+}
+
+// inOrder puts problems in the order in which the form asks.
+func inOrder(wrong quantity.Problems, fields []Field) quantity.Problems {
+	place := map[string]int{}
+	for i, f := range fields {
+		place[f.Key] = i
+	}
+	at := func(p *quantity.Problem) int { return place[firstWord.FindString(p.Field)] }
+	slices.SortStableFunc(wrong, func(a, b *quantity.Problem) int { return at(a) - at(b) })
+	return wrong
+}
+
+var firstWord = regexp.MustCompile(`^\w+`)
+
+func readable(raw []byte, err error) error {
 	var wrong *json.UnmarshalTypeError
 	if errors.As(err, &wrong) {
-		return quantity.Refuse(wrong.Field, nil, "must be %s; got %s", words(wrong.Type), wrong.Value)
+		came := wrong.Value
+		if wrong.Value == "string" {
+			came = fmt.Sprintf("“%s”", lastText(raw[:wrong.Offset]))
+		}
+		return quantity.Refuse(wrong.Field, nil, "%s is not %s", came, words(wrong.Type))
 	}
 	if text, ok := strings.CutPrefix(err.Error(), "json: unknown field "); ok {
 		return quantity.Refuse(strings.Trim(text, `"`), nil, "is not a field of this sum")
 	}
 	return quantity.Refuse("body", nil, "this is not readable JSON: %v", err)
 }
+
+// lastText is the text that a piece of JSON ends with.
+func lastText(raw []byte) string {
+	found := endText.FindSubmatch(raw)
+	if found == nil {
+		return ""
+	}
+	return string(found[1])
+}
+
+var endText = regexp.MustCompile(`"((?:[^"\\]|\\.)*)"\s*$`)
 
 func words(t reflect.Type) string {
 	switch t.Kind() {
@@ -196,27 +248,27 @@ func words(t reflect.Type) string {
 var answers = map[string]quantity.Band{
 	"pasture_kg_dm_head_day":         {Label: "From pasture, a head", Unit: quantity.Intake},
 	"canopy_cover":                   {Label: "Canopy cover", Unit: quantity.Share},
-	"head":                           {Label: "Head", Unit: quantity.Head},
+	"head":                           {Label: "Animals", Unit: quantity.Head},
 	"paddocks":                       {Label: "Paddocks", Unit: quantity.Count},
 	"area_per_day_ha":                {Label: "Area a day", Unit: quantity.HectarePerDay},
 	"length_m":                       {Label: "Fence travel", Unit: quantity.Metre},
-	"other_days":                     {Label: "From the other residual", Unit: quantity.Day},
-	"extra_days":                     {Label: "Extra rest for the deeper bite", Unit: quantity.Day},
+	"other_days":                     {Label: "From the grass left instead", Unit: quantity.Day},
+	"extra_days":                     {Label: "Extra rest for grazing deeper", Unit: quantity.Day},
 	"first_grown_kg_dm_day":          {Label: "Grown for one of the first", Unit: quantity.Intake},
 	"second_grown_kg_dm_day":         {Label: "Grown for one of the second", Unit: quantity.Intake},
-	"second_per_first":               {Label: "Second that graze as one first", Unit: quantity.Ratio},
-	"head_per_ha":                    {Label: "Stocking rate, head", Unit: quantity.HeadPerHectare},
+	"second_per_first":               {Label: "Of those that graze as one of these", Unit: quantity.Ratio},
+	"head_per_ha":                    {Label: "Stocking rate, animals", Unit: quantity.HeadPerHectare},
 	"animal_units_per_ha":            {Label: "Stocking rate, animal units", Unit: quantity.AUPerHectare},
 	"live_weight_kg_per_ha":          {Label: "Stocking rate, live weight", Unit: quantity.Density},
 	"density_kg_per_ha":              {Label: "Stocking density now", Unit: quantity.Density},
 	"by_height":                      {Label: "Use by height", Unit: quantity.Share},
 	"by_weight":                      {Label: "Use by weight", Unit: quantity.Share},
 	"over_limit":                     {Label: "Over the limit"},
-	"farm_cover_kg_dm_ha":            {Label: "Farm cover", Unit: quantity.ForageMass},
-	"break_even_growth_kg_dm_ha_day": {Label: "Break-even growth", Unit: quantity.Growth},
+	"farm_cover_kg_dm_ha":            {Label: "Average grass on the farm", Unit: quantity.ForageMass},
+	"break_even_growth_kg_dm_ha_day": {Label: "Growth needed to keep up", Unit: quantity.Growth},
 	"days_ahead":                     {Label: "Days ahead, without growth", Unit: quantity.Day},
 	"area_in_rotation_ha":            {Label: "Area in the rotation", Unit: quantity.Hectare},
-	"entry_target_kg_dm_ha":          {Label: "Entry target", Unit: quantity.ForageMass},
+	"entry_target_kg_dm_ha":          {Label: "Turn-in grass aimed at", Unit: quantity.ForageMass},
 	"target_kg_dm_ha":                {Label: "Target", Unit: quantity.ForageMass},
 	"difference_kg_dm_ha":            {Label: "Above or below", Unit: quantity.ForageMass},
 	"difference_kg_dm":               {Label: "Above or below, in the paddock", Unit: quantity.Kilogram},
@@ -231,13 +283,13 @@ var answers = map[string]quantity.Band{
 	"readings_for_ten_percent":       {Label: "Readings for ± 10 %", Unit: quantity.Count},
 	"outliers":                       {Label: "Far from the rest (counted from 0)"},
 	"r_squared":                      {Label: "R²"},
-	"residual_standard_error_kg":     {Label: "Residual standard error", Unit: quantity.ForageMass},
+	"residual_standard_error_kg":     {Label: "A single reading lies within ±", Unit: quantity.ForageMass},
 	"mean_difference":                {Label: "Mean difference"},
 	"limit_low":                      {Label: "Limit of agreement, low"},
 	"limit_high":                     {Label: "Limit of agreement, high"},
 	"name":                           {Label: "Name"},
 	"method":                         {Label: "Method"},
-	"classes":                        {Label: "Class by class"},
+	"classes":                        {Label: "Kind by kind"},
 }
 
 func describe(t reflect.Type) []Field {
@@ -291,7 +343,7 @@ func describe(t reflect.Type) []Field {
 	return out
 }
 
-// present refuses a document in which a required field, or one its variant needs, is missing or null.
+// present refuses a document in which required fields, or those its variant needs, are missing or null.
 func present(path string, raw []byte, fields []Field) error {
 	var doc map[string]json.RawMessage
 	if err := json.Unmarshal(raw, &doc); err != nil || doc == nil {
@@ -307,35 +359,43 @@ func present(path string, raw []byte, fields []Field) error {
 			_ = json.Unmarshal(doc[f.Key], &variant)
 		}
 	}
+	var wrong quantity.Problems
 	for _, f := range fields {
 		value, ok := doc[f.Key]
 		missing := !ok || string(value) == "null"
 		name := path + f.Key
-		if missing && (f.Required || contains(f.For, variant)) {
-			return quantity.Refuse(name, nil, "%s is missing", f.Label)
-		}
-		if missing {
-			continue
-		}
-		if len(f.For) > 0 && variant != "" && !contains(f.For, variant) {
-			return quantity.Refuse(name, nil, "%s does not belong to the method %q: one deduction would be counted twice", f.Label, variant)
-		}
-		switch f.Type {
-		case "group":
-			if err := present(name+".", value, f.Fields); err != nil {
+		switch {
+		case missing && (f.Required || contains(f.For, variant)):
+			wrong = append(wrong, quantity.Refuse(name, nil, "%s is missing", f.Label))
+		case missing:
+		case len(f.For) > 0 && variant != "" && !contains(f.For, variant):
+			wrong = append(wrong, quantity.Refuse(name, nil, "%s does not belong to the method %q: one deduction would be counted twice", f.Label, variant))
+		default:
+			if err := collect(within(name, value, f), &wrong); err != nil {
 				return err
 			}
-		case "groups":
-			var list []json.RawMessage
-			if err := json.Unmarshal(value, &list); err != nil {
-				return quantity.Refuse(name, nil, "must be a list")
-			}
-			for i, item := range list {
-				if err := present(fmt.Sprintf("%s[%d].", name, i), item, f.Fields); err != nil {
-					return err
-				}
+		}
+	}
+	return wrong.Err()
+}
+
+// within refuses what is missing in a group or a list of groups.
+func within(name string, value []byte, f Field) error {
+	switch f.Type {
+	case "group":
+		return present(name+".", value, f.Fields)
+	case "groups":
+		var list []json.RawMessage
+		if err := json.Unmarshal(value, &list); err != nil {
+			return quantity.Refuse(name, nil, "must be a list")
+		}
+		var wrong quantity.Problems
+		for i, item := range list {
+			if err := collect(present(fmt.Sprintf("%s[%d].", name, i), item, f.Fields), &wrong); err != nil {
+				return err
 			}
 		}
+		return wrong.Err()
 	}
 	return nil
 }

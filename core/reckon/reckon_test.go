@@ -10,6 +10,8 @@ import (
 	"strings"
 	"testing"
 
+	"fjell/core/quantity"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -198,4 +200,43 @@ func TestEveryAnswerIsDescribed(t *testing.T) {
 			}
 		}
 	}
+}
+
+func TestErrorsComeAtOnceInTheOrderOfTheForm(t *testing.T) {
+	for _, s := range Sums() {
+		_, err := s.Run([]byte(`{}`))
+		var wrong quantity.Problems
+		var needed []string
+		for _, f := range s.Takes {
+			if f.Required {
+				needed = append(needed, f.Key)
+			}
+		}
+		if len(needed) < 2 {
+			continue
+		}
+		require.ErrorAs(t, err, &wrong, s.Key)
+		var named []string
+		for _, p := range wrong {
+			named = append(named, p.Field)
+		}
+		assert.Equal(t, needed, named, s.Key)
+	}
+	strip, err := Find("strip")
+	require.NoError(t, err)
+	raw, err := json.Marshal(strip.Example)
+	require.NoError(t, err)
+	var doc map[string]any
+	require.NoError(t, json.Unmarshal(raw, &doc))
+	key := ""
+	for _, f := range strip.Takes {
+		if f.Type == "number" && f.Required {
+			key = f.Key
+		}
+	}
+	doc[key] = "abc"
+	raw, err = json.Marshal(doc)
+	require.NoError(t, err)
+	_, err = strip.Run(raw)
+	assert.ErrorContains(t, err, "“abc” is not a number")
 }

@@ -26,7 +26,7 @@ func Closed(purpose, closedFor string, limits []Limit, cuts []time.Time, wet, fr
 	var out []Closure
 	switch purpose {
 	case "loafing":
-		out = append(out, Closure{For: "kept for loafing, not for feed"})
+		out = append(out, Closure{For: "kept as a resting place, not for feed"})
 	case "reserve":
 		out = append(out, Closure{For: "kept in reserve"})
 	}

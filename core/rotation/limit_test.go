@@ -17,7 +17,7 @@ func TestWhatClosesAPaddock(t *testing.T) {
 		why                string // empty: it is open
 	}{
 		"grazing":                         {purpose: "grazing"},
-		"loafing":                         {purpose: "loafing", why: "kept for loafing, not for feed"},
+		"loafing":                         {purpose: "loafing", why: "kept as a resting place, not for feed"},
 		"reserve":                         {purpose: "reserve", why: "kept in reserve"},
 		"a reason of the farm's":          {closedFor: "reseeded", why: "reseeded"},
 		"hay all year":                    {limits: []Limit{{Kind: "hay"}}, why: "hay"},

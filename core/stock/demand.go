@@ -32,7 +32,7 @@ type ClassDemand struct {
 
 // DemandIn asks for the demand of a mob.
 type DemandIn struct {
-	Classes []DemandClass `json:"classes" label:"Classes of the mob"`
+	Classes []DemandClass `json:"classes" label:"Kinds of animal in the mob"`
 }
 
 // DemandClass is a class as the demand sum takes it.

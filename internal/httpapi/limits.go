@@ -50,10 +50,19 @@ func bounded(status int, detail string, errs ...error) *huma.ErrorModel {
 			one = &copied
 		}
 		one.Location, one.Message, one.Value = clipped(one.Location), clipped(one.Message), shown(one.Location, one.Value)
+		if kind, ok := strings.CutPrefix(one.Message, "expected "); ok && kinds[kind] != "" {
+			one.Message = fmt.Sprintf("this is not %s", kinds[kind])
+			if text, ok := one.Value.(string); ok {
+				one.Message = fmt.Sprintf("“%s” is not %s", text, kinds[kind])
+			}
+		}
 		model.Errors = append(model.Errors, one)
 	}
 	return model
 }
+
+// kinds are what a field takes, in people's words.
+var kinds = map[string]string{"number": "a number", "integer": "a whole number", "boolean": "yes or no", "string": "text", "array": "a list", "object": "a group of fields"}
 
 // shown is a refused value as far as it may be repeated.
 func shown(location string, value any) any {

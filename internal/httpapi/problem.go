@@ -32,12 +32,21 @@ const (
 // problem turns an error of a use case into a problem document (RFC 9457).
 func problem(ctx context.Context, err error) *huma.ErrorModel {
 	var refused *quantity.Problem
+	var several quantity.Problems
 	var unusual *farm.Unusual
 	var changed *farm.Changed
 	var kept *farm.Kept
 	var waits *farm.TooMany
 	model := &huma.ErrorModel{Detail: clipped(err.Error())}
 	switch {
+	case errors.As(err, &several):
+		model.Status = http.StatusUnprocessableEntity
+		model.Errors = details(ctx, several)
+		said := make([]string, len(model.Errors))
+		for i, d := range model.Errors {
+			said[i] = d.Message
+		}
+		model.Detail = clipped(strings.Join(said, "; "))
 	case errors.As(err, &refused):
 		inUnits := refused.In(units(ctx))
 		model.Detail = clipped(strings.Replace(err.Error(), refused.Error(), inUnits.Error(), 1))
@@ -46,13 +55,11 @@ func problem(ctx context.Context, err error) *huma.ErrorModel {
 		model.Errors = []*huma.ErrorDetail{{Location: "body." + refused.Field, Message: clipped(refused.Message), Value: shown(refused.Field, refused.Came)}}
 	case errors.As(err, &unusual):
 		model.Status, model.Type = http.StatusUnprocessableEntity, UnusualType
-		for i, p := range unusual.Problems {
-			if i == mostErrors {
-				break
-			}
-			p = p.In(units(ctx))
-			model.Errors = append(model.Errors, &huma.ErrorDetail{Location: "body." + p.Field, Message: p.Message, Value: p.Came})
+		var strange quantity.Problems
+		for i := range unusual.Problems {
+			strange = append(strange, &unusual.Problems[i])
 		}
+		model.Errors = details(ctx, strange)
 	case errors.As(err, &kept):
 		slog.ErrorContext(ctx, "the answer of a kept write failed", "error", kept.Err)
 		model.Status, model.Type, model.Detail = http.StatusInternalServerError, KeptType, "this is kept, but the page could not be made anew: look again in a moment"
@@ -74,13 +81,15 @@ func problem(ctx context.Context, err error) *huma.ErrorModel {
 			{Location: "stored", Message: "stored version", Value: map[string]any{"version": changed.Stored, "record": changed.Record}}}
 	case errors.Is(err, farm.ErrNotFound), errors.Is(err, farm.ErrStranger), errors.Is(err, ground.ErrNoTile):
 		model.Status = http.StatusNotFound
+	case errors.Is(err, farm.ErrLink):
+		model.Status = http.StatusGone
 	case errors.Is(err, farm.ErrForbidden):
 		model.Status = http.StatusForbidden
 	case errors.Is(err, farm.ErrSignIn), errors.Is(err, walk.ErrToken):
 		model.Status = http.StatusUnauthorized
 	case errors.As(err, &waits):
 		model.Status = http.StatusTooManyRequests
-	case errors.Is(err, farm.ErrSameID), errors.Is(err, farm.ErrClockRuns):
+	case errors.Is(err, farm.ErrSameID), errors.Is(err, farm.ErrStep), errors.Is(err, farm.ErrClockRuns):
 		model.Status = http.StatusConflict
 	case errors.Is(err, context.Canceled), errors.Is(err, context.DeadlineExceeded):
 		model.Status, model.Detail = http.StatusServiceUnavailable, "this took too long and was stopped: nothing was changed, try again"
@@ -90,6 +99,16 @@ func problem(ctx context.Context, err error) *huma.ErrorModel {
 	}
 	model.Title = http.StatusText(model.Status)
 	return model
+}
+
+// details are the first of many problems, said in the farm's units.
+func details(ctx context.Context, problems quantity.Problems) []*huma.ErrorDetail {
+	var out []*huma.ErrorDetail
+	for _, p := range problems[:min(len(problems), mostErrors)] {
+		said := p.In(units(ctx))
+		out = append(out, &huma.ErrorDetail{Location: "body." + said.Field, Message: clipped(said.Message), Value: shown(said.Field, said.Came)})
+	}
+	return out
 }
 
 // writeProblem answers with a problem document, its errors included.

@@ -106,7 +106,7 @@ func (s *Service) Weather(ctx context.Context, a farm.Actor) (WeatherView, error
 	case last.Number < p.Number(p.Now)-3:
 		v.Sentence = "The last day on record is a while ago: what it says of the soil fades."
 	case wet:
-		v.Sentence = "Too wet: hooves cut in. Take the driest paddock, or the loafing one."
+		v.Sentence = "Too wet: hooves cut in. Take the driest paddock, or the resting place."
 	case last.Moisture < 0.5:
 		v.Sentence = "Dry: less than a quarter of the water is left, and growth is held back. Slow the round down, do not speed it up."
 	case last.Moisture < 0.9:
