@@ -20,6 +20,7 @@ require (
 	github.com/spf13/cobra v1.10.2
 	github.com/stretchr/testify v1.12.1
 	github.com/twpayne/go-gpx v1.5.0
+	github.com/wneessen/go-mail v0.7.3
 	golang.org/x/image v0.47.0
 	gonum.org/v1/gonum v0.17.0
 	gorm.io/driver/mysql v1.6.0

@@ -57,6 +57,7 @@ type Actor struct {
 // Errors a use case can end in, beside a *quantity.Problem for a refused field.
 var (
 	ErrNotFound  = errors.New("there is no such thing on this farm")
+	ErrStep      = errors.New("somebody has changed the land since: look again at what would be taken back")
 	ErrSameID    = errors.New("this id was already used for something else")
 	ErrSignIn    = errors.New("e-mail or password is not right")
 	ErrForbidden = errors.New("your role on this farm does not cover this")

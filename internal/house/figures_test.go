@@ -323,7 +323,7 @@ func TestACutOpensThePaddockAgain(t *testing.T) {
 	walk, err := y.service.Walk.Walk(y.ctx, y.actor)
 	require.NoError(t, err)
 	assert.Empty(t, walk.Odd)
-	_, err = y.service.Ground.Undo(y.ctx, y.actor)
+	_, err = y.service.Ground.Undo(y.ctx, y.actor, "")
 	require.NoError(t, err)
 	undone := y.of(p[0].FieldID)[0]
 	assert.Equal(t, "hay", undone.ClosedFor)

@@ -103,23 +103,23 @@ func TestEveryEditIsUndoneAndDoneAgain(t *testing.T) {
 		require.NoError(t, edits[name](), name)
 		after := y.ground()
 		assert.NotEqual(t, before, after, name)
-		_, err := y.service.Ground.Undo(y.ctx, y.actor)
+		_, err := y.service.Ground.Undo(y.ctx, y.actor, "")
 		require.NoError(t, err, name)
 		assert.Equal(t, before, y.ground(), "%s undone", name)
-		_, err = y.service.Ground.Redo(y.ctx, y.actor)
+		_, err = y.service.Ground.Redo(y.ctx, y.actor, "")
 		require.NoError(t, err, name)
 		assert.Equal(t, after, y.ground(), "%s done again", name)
-		_, err = y.service.Ground.Undo(y.ctx, y.actor)
+		_, err = y.service.Ground.Undo(y.ctx, y.actor, "")
 		require.NoError(t, err, name)
 	}
-	_, err := y.service.Ground.Redo(y.ctx, y.actor)
+	_, err := y.service.Ground.Redo(y.ctx, y.actor, "")
 	require.NoError(t, err)
-	_, err = y.service.Ground.Redo(y.ctx, y.actor)
+	_, err = y.service.Ground.Redo(y.ctx, y.actor, "")
 	assert.ErrorContains(t, err, "nothing to do again")
-	_, err = y.service.Ground.Undo(y.ctx, y.actor)
+	_, err = y.service.Ground.Undo(y.ctx, y.actor, "")
 	require.NoError(t, err)
 	// The first edits of all: the division and the field itself; the walked paddocks keep them.
-	_, err = y.service.Ground.Undo(y.ctx, y.actor)
+	_, err = y.service.Ground.Undo(y.ctx, y.actor, "")
 	assert.ErrorContains(t, err, "that record stays")
 }
 
@@ -134,10 +134,10 @@ func TestFiftyStepsAreKept(t *testing.T) {
 		at = to
 	}
 	for range 50 {
-		_, err := y.service.Ground.Undo(y.ctx, y.actor)
+		_, err := y.service.Ground.Undo(y.ctx, y.actor, "")
 		require.NoError(t, err)
 	}
-	_, err := y.service.Ground.Undo(y.ctx, y.actor)
+	_, err := y.service.Ground.Undo(y.ctx, y.actor, "")
 	assert.ErrorContains(t, err, "nothing left to undo")
 }
 
@@ -216,9 +216,9 @@ func TestAKeptLayoutFollowsItsField(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, view.AreaHa-view.Exclusions[0].AreaHa, view.GrazeableHa, 1e-4, "the strips leave the pond out")
 	before := y.ground()
-	_, err = y.service.Ground.Undo(y.ctx, y.actor)
+	_, err = y.service.Ground.Undo(y.ctx, y.actor, "")
 	require.NoError(t, err)
-	_, err = y.service.Ground.Redo(y.ctx, y.actor)
+	_, err = y.service.Ground.Redo(y.ctx, y.actor, "")
 	require.NoError(t, err)
 	assert.Equal(t, before, y.ground())
 }
@@ -310,7 +310,7 @@ func TestAFileOfPaddocksBecomesALayout(t *testing.T) {
 		{ID: id(), As: "field", Name: "Øvre", SwardID: "ryegrass_white_clover", Shape: box(9.01, 61, 9.016, 61.003)}, {ID: id(), As: "zone", Name: "far", Shape: box(10, 61, 10.001, 61.001)}}})
 	assert.ErrorContains(t, err, "far: lies in no field")
 	assert.Equal(t, v, y.land())
-	_, err = y.service.Ground.Undo(y.ctx, y.actor)
+	_, err = y.service.Ground.Undo(y.ctx, y.actor, "")
 	require.NoError(t, err)
 	assert.Empty(t, y.land().Fields, "one file is one step")
 }

@@ -4,10 +4,12 @@ import (
 	"context"
 	"log/slog"
 	"net/http"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"fjell/core/quantity"
 	"fjell/core/reckon"
 	"fjell/internal/farm"
 	"fjell/internal/farm/people"
@@ -24,6 +26,7 @@ type House struct {
 	DemoEmail    string     `json:"demo_email"`
 	DemoPassword string     `json:"demo_password"`
 	DemoFarms    []DemoFarm `json:"demo_farms" nullable:"false"`
+	Mail         bool       `json:"mail" doc:"it can send mail"`
 	Version      string     `json:"version"`
 }
 
@@ -59,7 +62,7 @@ func (s *Server) accountRoutes() {
 		op.Middlewares = append(op.Middlewares, rememberAddress)
 	}
 	route(s, anyone, http.MethodGet, "/api/house", "house", "What this installation offers", func(context.Context, *empty) (*body[House], error) {
-		return &body[House]{House{s.Options.DemoEmail, s.Options.DemoPassword, append([]DemoFarm{}, s.Options.DemoFarms...), Version}}, nil
+		return &body[House]{House{s.Options.DemoEmail, s.Options.DemoPassword, append([]DemoFarm{}, s.Options.DemoFarms...), s.Options.Post != nil, Version}}, nil
 	})
 	route(s, anyone, http.MethodPost, "/api/sign-up", "sign-up", "Make an account", func(ctx context.Context, in *doorInput[SignUp]) (*doorAnswer, error) {
 		account, device, err := s.House.Farm.SignUp(ctx, in.Body.Email, in.Body.Name, in.Body.Password, farm.Visitor{Address: address(ctx), Device: in.Device.Value})
@@ -71,6 +74,32 @@ func (s *Server) accountRoutes() {
 			slog.WarnContext(ctx, "sign-in refused", "address", address(ctx), "why", err.Error())
 		}
 		return s.comeIn(ctx, account, device, err)
+	}, door)
+	route(s, anyone, http.MethodGet, "/api/links/{token}", "link", "Where a link leads", func(ctx context.Context, in *TokenPath) (*body[farm.LinkTo], error) {
+		return answer(s.House.Farm.Link(ctx, in.Token))
+	})
+	route(s, signedIn, http.MethodPost, "/api/links/{token}/join", "join-by-link", "Join the farm a link leads to", func(ctx context.Context, in *TokenPath) (*body[Joined], error) {
+		joined, err := s.House.Farm.JoinBy(ctx, user(ctx), in.Token)
+		return answer(Joined{joined}, err)
+	})
+	route(s, anyone, http.MethodPost, "/api/links/{token}/password", "new-password", "Choose a new password; every session ends", func(ctx context.Context, in *newPassword) (*empty, error) {
+		whose, err := s.House.Farm.NewPassword(ctx, in.Token, in.Body.Password)
+		if err != nil {
+			return nil, err
+		}
+		slog.InfoContext(ctx, "password chosen anew by a link", "user", whose)
+		return &empty{}, s.endSessions(ctx, whose)
+	}, room(smallBody))
+	route(s, anyone, http.MethodPost, "/api/forgotten", "forgotten", "Send a link to a new password to whoever has this e-mail", func(ctx context.Context, in *body[ForgottenInput]) (*empty, error) {
+		if s.Options.Post == nil {
+			return nil, quantity.Refuse("email", nil, "this installation sends no mail: ask an owner of your farm for a link")
+		}
+		email := strings.ToLower(strings.TrimSpace(in.Body.Email))
+		link, err := s.House.Farm.Forgotten(ctx, email, farm.Visitor{Address: address(ctx)})
+		if err == nil && link != nil {
+			s.Options.Post.sendLink(email, *link)
+		}
+		return &empty{}, err
 	}, door)
 	route(s, anyone, http.MethodPost, "/api/sign-out", "sign-out", "Close the session", func(ctx context.Context, _ *empty) (*goneAnswer, error) {
 		return &goneAnswer{`"cache"`}, s.sessions.Destroy(ctx)
@@ -142,6 +171,33 @@ type doorInput[T any] struct {
 type doorAnswer struct {
 	SetCookie http.Cookie `header:"Set-Cookie"`
 	Body      farm.Account
+}
+
+// TokenPath names a link.
+type TokenPath struct {
+	Token string `path:"token" maxLength:"64"`
+}
+
+// Joined names the farm.
+type Joined struct {
+	FarmID string `json:"farm_id"`
+}
+
+type newPassword struct {
+	TokenPath
+	Body struct {
+		Password string `json:"password"`
+	}
+}
+
+// LinkInput says as what somebody is to join.
+type LinkInput struct {
+	Role farm.Role `json:"role" enum:"owner,manager,hand,viewer"`
+}
+
+// ForgottenInput says whose password is forgotten.
+type ForgottenInput struct {
+	Email string `json:"email"`
 }
 
 type goneAnswer struct {

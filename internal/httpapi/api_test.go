@@ -258,7 +258,7 @@ func TestEveryRouteStandsBehindTheWall(t *testing.T) {
 
 	documented := map[string]bool{}
 	for path, item := range h.API.OpenAPI().Paths {
-		p := strings.NewReplacer("{farm}", ":farm", "{id}", ":id", "{sum}", ":sum", "{layout}", ":layout", "{part}", ":part", "{format}", ":format", "{z}", ":z", "{x}", ":x", "{y}", ":y").Replace(path)
+		p := strings.NewReplacer("{farm}", ":farm", "{id}", ":id", "{sum}", ":sum", "{token}", ":token", "{layout}", ":layout", "{part}", ":part", "{format}", ":format", "{z}", ":z", "{x}", ":x", "{y}", ":y").Replace(path)
 		for method, op := range map[string]any{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "DELETE": item.Delete} {
 			if fmt.Sprint(op) != "<nil>" {
 				documented[method+" "+p] = true

@@ -31,6 +31,11 @@ type farmChange struct {
 	Body farm.FarmInput
 }
 
+type restored struct {
+	ItemPath
+	Instead string `query:"instead_of" doc:"the fixed move that had taken its place"`
+}
+
 func (s *Server) farmRoutes() {
 	h := s.House
 	route(s, anyone, http.MethodGet, "/api/reference", "reference", "Sward types and stock classes", func(context.Context, *empty) (*body[Reference], error) {
@@ -49,6 +54,12 @@ func (s *Server) farmRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/members", "members", "A farm's people", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MemberView], error) {
 		return answer(h.Farm.Members(ctx, actor(ctx)))
 	}, live)
+	route(s, owner, http.MethodPost, "/api/farms/{farm}/links/join", "join-link", "Make a link by which one person joins the farm", func(ctx context.Context, in *in[LinkInput]) (*body[farm.LinkView], error) {
+		return answer(h.Farm.JoinLink(ctx, actor(ctx), in.Body.Role))
+	})
+	route(s, owner, http.MethodPost, "/api/farms/{farm}/links/password", "password-link", "Make a link by which a member chooses a new password", func(ctx context.Context, in *in[ForgottenInput]) (*body[farm.LinkView], error) {
+		return answer(h.Farm.PasswordLink(ctx, actor(ctx), in.Body.Email))
+	})
 	route(s, owner, http.MethodPost, "/api/farms/{farm}/members", "set-member", "Change a member's role, or ask somebody to join", func(ctx context.Context, in *in[MemberInput]) (*body[[]farm.MemberView], error) {
 		return answer(h.People.SetMember(ctx, actor(ctx), in.Body.Email, farm.Role(in.Body.Role)))
 	})
@@ -116,6 +127,9 @@ func (s *Server) moveRoutes() {
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/pins", "pin-move", "Fix a move of the plan", func(ctx context.Context, in *in[moves.NewPin]) (*body[moves.PlanView], error) {
 		return answer(h.Moves.PinMove(ctx, actor(ctx), in.Body))
 	})
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/pins/{id}/restore", "restore-pin", "Fix a move again that was let go or put elsewhere", func(ctx context.Context, in *restored) (*body[moves.PlanView], error) {
+		return answer(h.Moves.RestorePin(ctx, actor(ctx), in.ID, in.Instead))
+	}, keyed)
 	route(s, manager, http.MethodDelete, "/api/farms/{farm}/pins/{id}", "unpin-move", "Let a pinned move go", func(ctx context.Context, in *ItemPath) (*body[moves.PlanView], error) {
 		return answer(h.Moves.Unpin(ctx, actor(ctx), in.ID))
 	})

@@ -76,6 +76,11 @@ type tileFile struct {
 	Body         []byte
 }
 
+type step struct {
+	FarmPath
+	Step string `query:"step" doc:"the step that was shown; another one is refused. Nothing: whichever is the latest"`
+}
+
 // TileInput is the address of map tiles.
 type TileInput struct {
 	Address string `json:"address"`
@@ -87,11 +92,11 @@ func (s *Server) landRoutes() {
 	route(s, viewer, http.MethodGet, base+"/land", "land", "The farm's map", func(ctx context.Context, _ *FarmPath) (*body[ground.LandView], error) {
 		return answer(h.Ground.Land(ctx, actor(ctx)))
 	})
-	route(s, manager, http.MethodPost, base+"/land/undo", "undo-land", "Take the latest edit of the land back", func(ctx context.Context, _ *FarmPath) (*body[ground.LandView], error) {
-		return answer(h.Ground.Undo(ctx, actor(ctx)))
+	route(s, manager, http.MethodPost, base+"/land/undo", "undo-land", "Take the latest edit of the land back", func(ctx context.Context, in *step) (*body[ground.LandView], error) {
+		return answer(h.Ground.Undo(ctx, actor(ctx), in.Step))
 	}, keyed)
-	route(s, manager, http.MethodPost, base+"/land/redo", "redo-land", "Do the edit again that was undone last", func(ctx context.Context, _ *FarmPath) (*body[ground.LandView], error) {
-		return answer(h.Ground.Redo(ctx, actor(ctx)))
+	route(s, manager, http.MethodPost, base+"/land/redo", "redo-land", "Do the edit again that was undone last", func(ctx context.Context, in *step) (*body[ground.LandView], error) {
+		return answer(h.Ground.Redo(ctx, actor(ctx), in.Step))
 	}, keyed)
 	s.fieldRoutes(base)
 	s.layoutRoutes(base)

@@ -88,7 +88,15 @@ func TestWhatIsNotOfTheLandIsRefused(t *testing.T) {
 		assert.Contains(t, fmt.Sprint(out), c.says, name)
 	}
 	assert.Len(t, p.paddocks(base), 1, "nothing was written")
-	status, out := p.call("POST", base+"/land/undo", nil)
+	// The step says whose it was, and another than the one that was shown is not taken back.
+	_, land := p.call("GET", base+"/land", nil)
+	step := land["undo"].(map[string]any)
+	assert.Equal(t, true, step["own"])
+	assert.NotEmpty(t, step["by"])
+	status, out := p.call("POST", base+"/land/undo?step="+id(), nil)
+	assert.Equal(t, http.StatusConflict, status, out)
+	assert.Contains(t, out["detail"], "somebody has changed the land since")
+	status, out = p.call("POST", base+"/land/undo?step="+step["id"].(string), nil)
 	require.Equal(t, http.StatusOK, status, out)
 	assert.Empty(t, p.paddocks(base), "only the field itself was a step")
 }

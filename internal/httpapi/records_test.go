@@ -96,6 +96,25 @@ func TestFromAFieldToAFortnight(t *testing.T) {
 	require.Equal(t, http.StatusOK, status)
 	assert.Equal(t, next, back["visits"].([]any)[1])
 
+	// Step by step back: put back what was let go, put it elsewhere, take that back, and the first step too.
+	status, back = p.call("POST", base+"/pins/"+pin+"/restore", nil)
+	require.Equal(t, http.StatusOK, status, back)
+	assert.Equal(t, pinned["visits"], back["visits"])
+	second := id()
+	status, moved := p.call("POST", base+"/pins", map[string]any{"id": second, "mob_id": mob, "paddock_id": list[4]["id"], "enter_at": enter.Add(-4 * time.Hour).Format(time.RFC3339), "instead_of": pin})
+	require.Equal(t, http.StatusOK, status, moved)
+	assert.NotEqual(t, pinned["visits"], moved["visits"])
+	status, back = p.call("POST", base+"/pins/"+pin+"/restore?instead_of="+second, nil)
+	require.Equal(t, http.StatusOK, status, back)
+	assert.Equal(t, pinned["visits"], back["visits"])
+	status, back = p.call("DELETE", base+"/pins/"+pin, nil)
+	require.Equal(t, http.StatusOK, status)
+	assert.Equal(t, next, back["visits"].([]any)[1])
+	for _, gone := range []string{pin, second} {
+		status, _ = p.call("DELETE", base+"/pins/"+gone, nil)
+		assert.Equal(t, http.StatusNotFound, status, "what was let go cannot be let go again")
+	}
+
 	status, _ = p.call("POST", base+"/plan/"+plan["plan"].(map[string]any)["id"].(string)+"/accept", map[string]any{"id": id()})
 	require.Equal(t, http.StatusOK, status)
 

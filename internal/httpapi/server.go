@@ -34,6 +34,7 @@ type Options struct {
 	TrustedProxies []string // addresses whose forwarded-for is believed; none unless set
 	DemoEmail      string   // the demo's sign-in, offered on the sign-in page
 	DemoPassword   string
+	Post           *Post      // sends mail; nil where none is set
 	DemoFarms      []DemoFarm // of that sign-in, in the order in which they are offered
 }
 

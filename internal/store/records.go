@@ -514,6 +514,18 @@ type PlanMob struct {
 	School JSON[grazing.School]
 }
 
+// Link is good once: to join a farm, or, where it is a user's, to choose a new password.
+type Link struct {
+	Digest string `gorm:"primaryKey"` // of its token
+	FarmID *string
+	UserID *string
+	Role   string
+	MadeBy string
+	MadeAt time.Time
+	EndsAt time.Time
+	UsedBy *string
+}
+
 // Pin is a move of a plan that a person has fixed.
 type Pin struct {
 	FarmID    string `gorm:"primaryKey"`
@@ -523,6 +535,7 @@ type Pin struct {
 	PaddockID string
 	EnterAt   time.Time
 	LeaveAt   *time.Time
+	EndedAt   *time.Time // let go, or another took its place; it can be put back
 }
 
 // AcceptedPlan is a plan as it stood when somebody accepted it.

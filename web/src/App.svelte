@@ -10,12 +10,15 @@
   import { house } from './ui/house.svelte'
   import Keys from './ui/Keys.svelte'
   import Notice from './ui/Notice.svelte'
+  import Question from './ui/Question.svelte'
   import { parts } from './ui/parts'
 
   const place = (load: () => Promise<{ default: never }>) => wrap({ asyncComponent: load as never })
   const routes = {
     '/': Start,
     '/sign-in': SignIn,
+    '/join/:token': place(() => import('./places/entry/Link.svelte') as never),
+    '/password/:token': place(() => import('./places/entry/Link.svelte') as never),
     '/sums/:sum?': place(() => import('./places/pocket/Pocket.svelte') as never),
     '/farms/new': place(() => import('./places/farm/NewFarm.svelte') as never),
     '/f/:farm/today': place(() => import('./places/today/Today.svelte') as never),
@@ -34,6 +37,7 @@
       <Router {routes} />
       <Keys />
       <Notice />
+      <Question />
     </div>
     <SignInHere />
   </ThemeProvider>

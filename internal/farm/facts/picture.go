@@ -218,7 +218,7 @@ func (p *Picture) loadPins(tx *gorm.DB, farmID string) error {
 	}
 	plan := *p.Plan
 	plan.Pins = nil
-	if err := tx.Order("enter_at, id").Find(&plan.Pins, "farm_id = ? AND plan_id = ?", farmID, plan.ID).Error; err != nil {
+	if err := tx.Order("enter_at, id").Find(&plan.Pins, "farm_id = ? AND plan_id = ? AND ended_at IS NULL", farmID, plan.ID).Error; err != nil {
 		return fmt.Errorf("load pins: %w", err)
 	}
 	p.Plan = &plan

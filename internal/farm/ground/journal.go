@@ -74,7 +74,7 @@ func (e *edit) keep(label, batch string) error {
 		return err
 	}
 	step := store.LandStep{FarmID: e.actor.FarmID, ID: farm.NewID(), Seq: e.seq, Batch: batch, Label: label, Changes: store.JSON[[]store.RowChange]{V: e.changes},
-		MadeAt: time.Now().UTC().Truncate(time.Microsecond), MadeBy: e.actor.UserID}
+		MadeAt: e.Now.UTC().Truncate(time.Microsecond), MadeBy: e.actor.UserID}
 	if step.Batch == "" {
 		step.Batch = step.ID
 	}
@@ -198,27 +198,47 @@ func stored(tx *gorm.DB, row any) (json.RawMessage, error) {
 	return json.Marshal(fresh)
 }
 
-// StepView names an edit that can be undone or done again.
+// StepView names an edit that can be undone or done again, and whose it was.
 type StepView struct {
-	Label string `json:"label"`
+	ID    string    `json:"id"`
+	Label string    `json:"label"`
+	By    string    `json:"by" doc:"empty: the farm's own doing, or somebody whose account has gone"`
+	Own   bool      `json:"own" doc:"made by whoever asks"`
+	At    time.Time `json:"at"`
 }
 
-// Undo takes the latest edit of the land back.
-func (s *Service) Undo(ctx context.Context, a farm.Actor) (LandView, error) {
-	return s.replay(ctx, a, true)
+// Undo takes the latest edit of the land back; seen is the step that was shown as the latest, or nothing.
+func (s *Service) Undo(ctx context.Context, a farm.Actor, seen string) (LandView, error) {
+	return s.replay(ctx, a, seen, true)
 }
 
-// Redo does the edit again that was undone last.
-func (s *Service) Redo(ctx context.Context, a farm.Actor) (LandView, error) {
-	return s.replay(ctx, a, false)
+// Redo does the edit again that was undone last; seen as for Undo.
+func (s *Service) Redo(ctx context.Context, a farm.Actor, seen string) (LandView, error) {
+	return s.replay(ctx, a, seen, false)
 }
 
-func (s *Service) replay(ctx context.Context, a farm.Actor, undo bool) (LandView, error) {
+// stepView says a step in words; none is nil.
+func (s *Service) stepView(ctx context.Context, a farm.Actor, undo bool) (*StepView, error) {
+	order := "seq"
+	if undo {
+		order = "seq DESC"
+	}
+	var steps []StepView
+	err := s.DB.WithContext(ctx).Table("land_steps").Joins("LEFT JOIN users ON users.id = land_steps.made_by").Where("farm_id = ? AND undone = ?", a.FarmID, !undo).
+		Select("land_steps.batch AS id, land_steps.label, land_steps.made_at AS `at`, COALESCE(users.name, '') AS `by`, land_steps.made_by = ? AS own", a.UserID).
+		Order(order).Limit(1).Scan(&steps).Error
+	if err != nil || len(steps) == 0 {
+		return nil, err
+	}
+	return &steps[0], nil
+}
+
+func (s *Service) replay(ctx context.Context, a farm.Actor, seen string, undo bool) (LandView, error) {
 	what := "redo"
 	if undo {
 		what = "undo"
 	}
-	err := s.Write(ctx, a, farm.Request{Kind: what}, func(tx *facts.Writing) error {
+	err := s.Write(ctx, a, farm.Request{Kind: what, Body: seen}, func(tx *facts.Writing) error {
 		first, err := nextStep(tx.DB, a.FarmID, undo)
 		if err != nil {
 			return err
@@ -228,6 +248,9 @@ func (s *Service) replay(ctx context.Context, a farm.Actor, undo bool) (LandView
 				return quantity.Refuse("undo", nil, "there is nothing left to undo")
 			}
 			return quantity.Refuse("redo", nil, "there is nothing to do again")
+		}
+		if seen != "" && seen != first.Batch {
+			return farm.ErrStep
 		}
 		var steps []store.LandStep
 		order := "seq"

@@ -140,12 +140,8 @@ func (s *Service) Land(ctx context.Context, a farm.Actor) (LandView, error) {
 		undo bool
 		into **StepView
 	}{{true, &out.Undo}, {false, &out.Redo}} {
-		next, err := nextStep(s.DB.WithContext(ctx), a.FarmID, step.undo)
-		if err != nil {
+		if *step.into, err = s.stepView(ctx, a, step.undo); err != nil {
 			return LandView{}, err
-		}
-		if next != nil {
-			*step.into = &StepView{next.Label}
 		}
 	}
 	return out, nil

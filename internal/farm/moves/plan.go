@@ -3,6 +3,7 @@ package moves
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -348,35 +349,58 @@ type NewPin struct {
 // PinMove fixes a move; everything else re-forms around it. A pin that would put two mobs together is refused.
 func (s *Service) PinMove(ctx context.Context, a farm.Actor, in NewPin) (PlanView, error) {
 	err := s.Write(ctx, a, farm.Request{ID: in.ID, Kind: "pin", Body: in}, func(tx *facts.Writing) error {
-		p, err := tx.Picture()
+		plan, err := fits(tx, in)
 		if err != nil {
 			return err
 		}
-		if p.Plan == nil {
-			return quantity.Refuse("plan", nil, "start a plan first, then pin its moves")
-		}
-		if in.Instead != "" {
-			if err := tx.Where("farm_id = ? AND plan_id = ? AND id = ?", a.FarmID, p.Plan.ID, in.Instead).Delete(&store.Pin{}).Error; err != nil {
-				return err
-			}
-			var kept []store.Pin
-			for _, pin := range p.Plan.Pins {
-				if pin.ID != in.Instead {
-					kept = append(kept, pin)
-				}
-			}
-			p.Plan.Pins = kept
-		}
-		se, err := season.Of(p)
-		if err != nil {
-			return err
-		}
-		if err := checkPin(se, in); err != nil {
-			return err
-		}
-		return tx.Create(&store.Pin{FarmID: a.FarmID, ID: in.ID, PlanID: p.Plan.ID, MobID: in.MobID, PaddockID: in.PaddockID, EnterAt: in.Enter.UTC(), LeaveAt: in.Leave}).Error
+		return tx.Create(&store.Pin{FarmID: a.FarmID, ID: in.ID, PlanID: plan, MobID: in.MobID, PaddockID: in.PaddockID, EnterAt: in.Enter.UTC(), LeaveAt: in.Leave}).Error
 	})
 	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
+}
+
+// RestorePin fixes a move again that was let go, or that another, instead, has taken the place of.
+func (s *Service) RestorePin(ctx context.Context, a farm.Actor, id, instead string) (PlanView, error) {
+	err := s.Write(ctx, a, farm.Request{Kind: "restore pin", Body: [2]string{id, instead}}, func(tx *facts.Writing) error {
+		pin, err := farm.Find[store.Pin](tx.DB, a.FarmID, "", id)
+		if err != nil {
+			return err
+		}
+		plan, err := fits(tx, NewPin{ID: id, MobID: pin.MobID, PaddockID: pin.PaddockID, Enter: pin.EnterAt, Leave: pin.LeaveAt, Instead: instead})
+		if err != nil {
+			return err
+		}
+		if plan != pin.PlanID {
+			return quantity.Refuse("plan", nil, "that move was fixed in an earlier plan")
+		}
+		return tx.Model(&store.Pin{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("ended_at", nil).Error
+	})
+	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
+}
+
+// fits ends the pin that another takes the place of, and tells the plan that the new one fits into.
+func fits(tx *facts.Writing, in NewPin) (plan string, err error) {
+	p, err := tx.Picture()
+	if err != nil {
+		return "", err
+	}
+	if p.Plan == nil {
+		return "", quantity.Refuse("plan", nil, "start a plan first, then pin its moves")
+	}
+	if in.Instead != "" {
+		if err := endPin(tx, in.Instead); err != nil {
+			return "", err
+		}
+		p.Plan.Pins = slices.DeleteFunc(slices.Clone(p.Plan.Pins), func(pin store.Pin) bool { return pin.ID == in.Instead })
+	}
+	se, err := season.Of(p)
+	if err != nil {
+		return "", err
+	}
+	return p.Plan.ID, checkPin(se, in)
+}
+
+func endPin(tx *facts.Writing, id string) error {
+	return tx.Model(&store.Pin{}).Where("farm_id = ? AND id = ?", tx.Actor.FarmID, id).Update("ended_at", tx.Now.UTC()).Error
 }
 
 func checkPin(s *season.Season, in NewPin) error {
@@ -417,13 +441,17 @@ func checkPin(s *season.Season, in NewPin) error {
 	return nil
 }
 
-// Unpin lets a pinned move go.
+// Unpin lets a pinned move go; it can be put back.
 func (s *Service) Unpin(ctx context.Context, a farm.Actor, id string) (PlanView, error) {
 	err := s.Write(ctx, a, farm.Request{Kind: "unpin", Body: id}, func(tx *facts.Writing) error {
-		if _, err := farm.Find[store.Pin](tx.DB, a.FarmID, "", id); err != nil {
+		pin, err := farm.Find[store.Pin](tx.DB, a.FarmID, "", id)
+		if err != nil {
 			return err
 		}
-		return tx.Where("farm_id = ? AND id = ?", a.FarmID, id).Delete(&store.Pin{}).Error
+		if pin.EndedAt != nil {
+			return farm.ErrNotFound
+		}
+		return endPin(tx, id)
 	})
 	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
 }

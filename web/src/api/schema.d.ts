@@ -843,6 +843,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/links/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a link by which one person joins the farm */
+        post: operations["join-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/links/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a link by which a member chooses a new password */
+        post: operations["password-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/measurements": {
         parameters: {
             query?: never;
@@ -1132,6 +1166,23 @@ export interface paths {
         post?: never;
         /** Let a pinned move go */
         delete: operations["unpin-move"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/pins/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Fix a move again that was let go or put elsewhere */
+        post: operations["restore-pin"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1568,6 +1619,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a link to a new password to whoever has this e-mail */
+        post: operations["forgotten"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/house": {
         parameters: {
             query?: never;
@@ -1596,6 +1664,57 @@ export interface paths {
         put?: never;
         /** Join a farm, or decline to */
         post: operations["answer-invitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a link leads */
+        get: operations["link"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Join the farm a link leads to */
+        post: operations["join-by-link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{token}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Choose a new password; every session ends */
+        post: operations["new-password"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2440,6 +2559,9 @@ export interface components {
             /** Format: double */
             seconds: number;
         };
+        ForgottenInput: {
+            email: string;
+        };
         Forward: {
             /** Format: int64 */
             days: number;
@@ -2512,6 +2634,8 @@ export interface components {
             demo_email: string;
             demo_farms: components["schemas"]["DemoFarm"][];
             demo_password: string;
+            /** @description it can send mail */
+            mail: boolean;
             version: string;
         };
         Housed: {
@@ -2530,6 +2654,9 @@ export interface components {
             invited_by: string;
             /** @enum {string} */
             role: "owner" | "manager" | "hand" | "viewer";
+        };
+        Joined: {
+            farm_id: string;
         };
         LandView: {
             fields: components["schemas"]["FieldView"][];
@@ -2625,6 +2752,28 @@ export interface components {
             name: string;
             /** Format: double */
             slope_kg_per_cm: number;
+        };
+        LinkInput: {
+            /** @enum {string} */
+            role: "owner" | "manager" | "hand" | "viewer";
+        };
+        LinkTo: {
+            by: string;
+            /** @description whose password it is */
+            email: string;
+            /** Format: date-time */
+            ends_at: string;
+            /** @description of a link to join */
+            farm_name: string;
+            /** @enum {string} */
+            kind: "join" | "password";
+            /** @description of a link to join */
+            role: string;
+        };
+        LinkView: {
+            /** Format: date-time */
+            ends_at: string;
+            token: string;
         };
         ManyPaddocks: {
             confirmed?: boolean;
@@ -3001,6 +3150,9 @@ export interface components {
             start_height_cm: number;
             /** Format: double */
             stop_height_cm: number;
+        };
+        NewPasswordBody: {
+            password: string;
         };
         NewPicture: {
             content: string;
@@ -3510,7 +3662,14 @@ export interface components {
             value: number;
         };
         StepView: {
+            /** Format: date-time */
+            at: string;
+            /** @description empty: the farm's own doing, or somebody whose account has gone */
+            by: string;
+            id: string;
             label: string;
+            /** @description made by whoever asks */
+            own: boolean;
         };
         StockBand: {
             days: number[];
@@ -6182,7 +6341,10 @@ export interface operations {
     };
     "redo-land": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the step that was shown; another one is refused. Nothing: whichever is the latest */
+                step?: string;
+            };
             header: {
                 /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
                 "Idempotency-Key": string;
@@ -6453,7 +6615,10 @@ export interface operations {
     };
     "undo-land": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description the step that was shown; another one is refused. Nothing: whichever is the latest */
+                step?: string;
+            };
             header: {
                 /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
                 "Idempotency-Key": string;
@@ -6514,6 +6679,100 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "join-link": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "password-link": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgottenInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -7497,6 +7756,53 @@ export interface operations {
             header?: {
                 /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
                 "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "restore-pin": {
+        parameters: {
+            query?: {
+                /** @description the fixed move that had taken its place */
+                instead_of?: string;
+            };
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key": string;
             };
             path: {
                 farm: string;
@@ -8923,6 +9229,46 @@ export interface operations {
             };
         };
     };
+    forgotten: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgottenInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     house: {
         parameters: {
             query?: never;
@@ -8973,6 +9319,128 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["InvitationAnswerBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkTo"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "join-by-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Joined"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordBody"];
             };
         };
         responses: {

@@ -1,59 +1,42 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import { api, ask, Refusal } from '../../api/client'
+  import { api, ask } from '../../api/client'
   import { outbox } from '../../api/outbox.svelte'
   import { queries, useHouse, useSums } from '../../api/queries.svelte'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Refused from '../../ui/Refused.svelte'
-  import TextField from '../../ui/TextField.svelte'
   import { wayBack } from '../../ui/way'
+  import EntryForm from './EntryForm.svelte'
+  import Forgotten from './Forgotten.svelte'
   import Skyline from './Skyline.svelte'
 
   const house = useHouse()
   const sums = useSums()
-  let making = $state(false)
-  let email = $state('')
-  let name = $state('')
-  let password = $state('')
-  let refusal = $state<Refusal | null>(null)
-  let busy = $state(false)
+  const write = new Write()
 
-  const first = ['demand', 'forage-mass', 'feed', 'stay', 'strip', 'rotation']
+  const first = ['how-long', 'forage-mass', 'feed', 'stay', 'strip', 'rotation']
 
-  async function enter(e: SubmitEvent) {
-    e.preventDefault()
-    await run(() =>
-      making
-        ? ask(api.POST('/api/sign-up', { body: { email, name, password } }))
-        : ask(api.POST('/api/sign-in', { body: { email, password } })),
+  async function entered() {
+    queries.clear()
+    await push(wayBack())
+  }
+
+  const demo = (farm: string) =>
+    write.send(
+      async () => {
+        const h = house.data!
+        await ask(api.POST('/api/sign-in', { body: { email: h.demo_email, password: h.demo_password } }))
+        return ask(api.GET('/api/me'))
+      },
+      {
+        then: async (me) => {
+          queries.clear()
+          const chosen = me.farms.find((f) => f.name === farm)
+          await push(chosen ? `/f/${chosen.id}/today` : '/')
+        },
+      },
     )
-  }
-
-  async function demo(farm: string) {
-    const h = house.data
-    if (!h) return
-    await run(async () => {
-      await ask(api.POST('/api/sign-in', { body: { email: h.demo_email, password: h.demo_password } }))
-      const me = await ask(api.GET('/api/me'))
-      const chosen = me.farms.find((f) => f.name === farm)
-      return chosen ? `/f/${chosen.id}/today` : '/'
-    })
-  }
-
-  async function run(work: () => Promise<unknown>) {
-    busy = true
-    refusal = null
-    try {
-      const to = await work()
-      queries.clear()
-      await push(typeof to === 'string' ? to : wayBack())
-    } catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      refusal = error
-    } finally {
-      busy = false
-    }
-  }
 </script>
 
 <main class="flex min-h-full max-md:flex-col">
@@ -86,39 +69,27 @@
     <Skyline />
   </section>
 
-  <section class="flex w-[440px] shrink-0 flex-col justify-center gap-5 p-10 max-md:w-full max-md:p-6">
+  <section class="flex w-[440px] shrink-0 flex-col justify-center gap-5 p-10 max-md:order-first max-md:w-full max-md:p-5">
+    <div class="flex items-center gap-3 md:hidden">
+      <img src="/mark.svg" alt="" width="42" height="30" /><span class="text-2xl font-bold">Fjell</span>
+    </div>
     {#if outbox.items.length}
       <p class="rounded-xl bg-now-wash px-4 py-3 text-now-ink" role="status">
         {outbox.items.length === 1 ? 'One thing waits' : `${outbox.items.length} things wait`} on this device to go to the farm, under
         the name of who entered them.
       </p>
     {/if}
-    <h2 class="!text-2xl">{making ? 'A new account' : 'Sign in'}</h2>
-    <form class="flex flex-col gap-4" onsubmit={enter}>
-      {#if making}<TextField label="Your name" bind:value={name} error={refusal?.at('name')} autocomplete="name" />{/if}
-      <TextField label="E-mail" type="email" bind:value={email} error={refusal?.at('email')} autocomplete="email" />
-      <TextField
-        label="Password"
-        type="password"
-        bind:value={password}
-        error={refusal?.at('password')}
-        hint={making ? 'At least ten letters; a short sentence is easy to remember.' : undefined}
-        autocomplete={making ? 'new-password' : 'current-password'}
-      />
-      <Refused {refusal} shown={['name', 'email', 'password']} />
-      <Button kind="main" type="submit" disabled={busy} wide>{making ? 'Make the account' : 'Sign in'}</Button>
-    </form>
-    <Button kind="quiet" onclick={() => ((making = !making), (refusal = null))}>
-      {making ? 'I have an account' : 'Make a new account'}
-    </Button>
+    <EntryForm onentered={entered} />
+    <Forgotten mail={house.data?.mail ?? false} />
     {#if house.data?.demo_email}
       <div class="rounded-2xl border border-line bg-surface p-5">
         <h3>Look around first</h3>
         <p class="mt-1 text-soft">Two made-up farms in mid-June, two seasons behind them. Change what you like.</p>
         {#each house.data.demo_farms as f (f.name)}
           <p class="mt-3 mb-1.5 text-[15px] text-soft">{f.about}</p>
-          <Button onclick={() => demo(f.name)} disabled={busy} wide>Open {f.name}</Button>
+          <Button onclick={() => void demo(f.name)} disabled={write.busy} wide>Open {f.name}</Button>
         {/each}
+        <Refused refusal={write.refusal} shown={[]} />
       </div>
     {/if}
   </section>

@@ -48,7 +48,7 @@
   />
 </div>
 <fieldset class="mt-4">
-  <legend class="text-sm font-semibold">What is the farm after?</legend>
+  <legend class="text-sm font-semibold">What matters most to you?</legend>
   <div class="mt-2 flex flex-wrap gap-2">
     {#each aims as [key, label] (key)}
       <button

@@ -16,6 +16,7 @@
   import TextField from '../../ui/TextField.svelte'
   import FarmForm from './FarmForm.svelte'
   import Invitations from './Invitations.svelte'
+  import LinkShown from './LinkShown.svelte'
   import Trail from './Trail.svelte'
 
   let { params }: { params: { farm: string } } = $props()
@@ -69,6 +70,23 @@
       { say: as ? `${who} is asked to join as ${as}.` : `${who} is off the farm.`, then: () => (email = '') },
     )
 
+  // A link that was made, and for what; it goes when the page does.
+  let made = $state.raw<{ link: Schemas['LinkView']; what: string; path: 'join' | 'password' } | null>(null)
+  const linking = new Write()
+  const at = $derived({ params: { path: { farm: params.farm } } })
+
+  const joinLink = () =>
+    linking.send(() => ask(api.POST('/api/farms/{farm}/links/join', { ...at, body: { role } })), {
+      then: (link) =>
+        (made = { link, path: 'join', what: `Whoever opens this makes an account, or signs in, and joins as ${role}.` }),
+    })
+
+  const passwordLink = (m: Schemas['MemberView']) =>
+    linking.send(() => ask(api.POST('/api/farms/{farm}/links/password', { ...at, body: { email: m.email } })), {
+      then: (link) =>
+        (made = { link, path: 'password', what: `Hand this to ${m.name}: whoever opens it chooses their new password.` }),
+    })
+
   const change = () =>
     password.send(() => ask(api.POST('/api/password', { body: { old_password: oldPassword, new_password: newPassword } })), {
       say: 'Password changed. Every other session is signed out.',
@@ -108,8 +126,8 @@
 </script>
 
 <Frame farm={params.farm} current="farm">
-  <div class="flex min-h-0 flex-1 max-md:flex-col">
-    <div class="plain-scroll flex-1 p-6">
+  <div class="flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
+    <div class="plain-scroll flex-1 p-6 max-md:flex-none max-md:overflow-visible max-md:p-4">
       <Invitations />
       <h1 class="mb-4">{house.farm?.name}</h1>
       {#if form}
@@ -139,11 +157,14 @@
         <h2 class="mb-3">People</h2>
         <ul class="divide-y divide-line">
           {#each members.data ?? [] as m (m.user_id)}
-            <li class="flex min-h-12 items-center gap-4 py-1">
+            <li class="flex min-h-12 flex-wrap items-center gap-x-4 py-1">
               <span class="flex-1"><strong>{m.name}</strong> <span class="text-soft">{m.email}</span></span>
               <span>{m.invited ? `asked to join as ${m.role}` : m.role}</span>
               {#if house.may('owner') && m.user_id !== me.data?.account.id}
-                <Button kind="quiet" onclick={() => void setMember(m.email, '')}>{m.invited ? 'Take back' : 'Take off'}</Button>
+                {#if !m.invited}
+                  <Button kind="quiet" onclick={() => void passwordLink(m)}>Password forgotten</Button>
+                {/if}
+                <Button kind="quiet" onclick={() => void setMember(m.email, '')}>{m.invited ? 'Withdraw' : 'Delete'}</Button>
               {/if}
             </li>
           {/each}
@@ -154,12 +175,18 @@
             <Choice label="As" bind:value={role} options={[...roles]} />
             <Button onclick={() => void setMember(email, role)}>Ask to join</Button>
           </div>
+          <div class="mt-3 flex flex-wrap items-center gap-x-4 gap-y-2">
+            <span class="text-soft">No account yet, or you do not know their e-mail:</span>
+            <Button onclick={() => void joinLink()} disabled={linking.busy}>Make a link to join as {role}</Button>
+          </div>
+          <Refused refusal={linking.refusal} shown={[]} />
+          {#if made}<LinkShown {...made} />{/if}
           <div class="mt-3"><Refused refusal={people.refusal} shown={['email']} /></div>
         {/if}
       </section>
       {#if house.may('owner')}<Trail farm={params.farm} />{/if}
     </div>
-    <Shoulder label="You and this device">
+    <Shoulder label="You and this device" narrow="below">
       <h2>You</h2>
       <p>{me.data?.account.name}<br /><span class="text-soft">{me.data?.account.email}</span></p>
       <TextField
@@ -190,12 +217,12 @@
         value={house.light}
         options={[
           { value: 'device', label: 'as this device' },
-          { value: 'light', label: 'day' },
-          { value: 'dark', label: 'before dawn' },
+          { value: 'light', label: 'light' },
+          { value: 'dark', label: 'dark' },
         ]}
         onchange={(t) => house.setLight(t)}
       />
-      <Button kind="quiet" onclick={() => (house.keysShown = true)}>Keys</Button>
+      <Button kind="quiet" onclick={() => (house.keysShown = true)}>Shortcuts</Button>
       <hr class="border-line" />
       {#each me.data?.farms.filter((f) => f.id !== params.farm) ?? [] as f (f.id)}
         <a class="inline-flex min-h-11 items-center font-semibold text-tarn underline underline-offset-4" href="#/f/{f.id}/today"

@@ -12,6 +12,11 @@
   import Invitations from './Invitations.svelte'
 
   const me = useMe()
+  // Somebody who waits to be asked sees it soon after it is done.
+  $effect(() => {
+    const asking = setInterval(() => void me.refetch(), 5000)
+    return () => clearInterval(asking)
+  })
   let farm = $state<Schemas['FarmInput']>({
     name: '',
     place: '',
@@ -63,6 +68,12 @@
 
 <main class="mx-auto max-w-3xl p-10 max-md:p-5">
   <Invitations />
+  {#if me.data && !me.data.invitations.length && !me.data.farms.length}
+    <p class="mb-6 rounded-2xl bg-tarn-wash p-5 text-tarn-deep" role="status">
+      Are you to work on somebody's farm? Tell its owner your e-mail, <strong>{me.data.account.email}</strong>, and leave this
+      page open: it notices when they ask you to join.
+    </p>
+  {/if}
   <div class="flex items-center gap-3">
     <img src="/mark.svg" alt="" width="40" height="28" />
     <h1>Make a farm</h1>
