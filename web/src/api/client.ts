@@ -46,6 +46,8 @@ export const api = createClient<paths>({ baseUrl: '' })
 // A write carries a key of its own, which stays the same until its outcome is known: pressed again after an answer that
 // was lost, it counts once.
 const keyHeader = 'Idempotency-Key'
+/** The headers of a write that makes no record of its own; the client fills them in. */
+export const pressed = { [keyHeader]: '' } as const
 const keys = new Map<string, string>()
 const marks = new WeakMap<Request, string>()
 

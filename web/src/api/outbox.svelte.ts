@@ -22,7 +22,8 @@ export type Item = {
   | { kind: 'reading'; body: Schemas['ReadingInput'] }
   | { kind: 'measurement'; body: Schemas['NewMeasurement'] }
   | { kind: 'photo'; body: { stop: string; paddock: string; taken_at: string; blob: Blob } }
-  | { kind: 'withdrawal'; body: { paddock_id: string } } // of the measurement with its id
+  | { kind: 'move'; body: Schemas['NewMove']; says: string } // says who went where, for whoever looks at what is held
+  | { kind: 'withdrawal'; body: { of?: 'measurement' | 'move'; paddock_id?: string } } // of what has its id
 )
 
 interface Held extends DBSchema {
@@ -100,19 +101,19 @@ export class Outbox {
     const next = $state.snapshot(item) as Item
     delete next.problem
     delete next.unusual
-    if (next.kind === 'measurement') next.body.confirmed = true
+    if (next.kind === 'measurement' || next.kind === 'move') next.body.confirmed = true
     await db.put('items', next)
     await this.open()
     await this.send()
   }
 
-  /** Takes a measurement back: out of what is held here or, where it is or may be with the farm, from there too. */
-  async takeBack(farm: string, id: string, paddock: string) {
+  /** Takes a measurement or a move back: out of what is held here or, where it is or may be with the farm, from there too. */
+  async takeBack(farm: string, of: 'measurement' | 'move', id: string, paddock?: string) {
     await this.send()
-    const held = this.items.find((i) => i.kind === 'measurement' && i.id === id)
+    const held = this.items.find((i) => i.kind === of && i.id === id)
     if (held) await this.#remove([held])
     if (held && !held.tried) return
-    await this.hold({ farm, id, kind: 'withdrawal', body: { paddock_id: paddock } })
+    await this.hold({ farm, id, kind: 'withdrawal', body: { of, paddock_id: paddock } })
     await this.send()
   }
 
@@ -197,9 +198,13 @@ export class Outbox {
       }
     } else if (first.kind === 'measurement') {
       await ask(api.POST('/api/farms/{farm}/measurements', { params: { path }, body: first.body }))
+    } else if (first.kind === 'move') {
+      await ask(api.POST('/api/farms/{farm}/moves', { params: { path }, body: first.body }))
     } else if (first.kind === 'withdrawal') {
+      const at = { params: { path: { ...path, id: first.id } } }
       try {
-        await ask(api.DELETE('/api/farms/{farm}/measurements/{id}', { params: { path: { ...path, id: first.id } } }))
+        if (first.body.of === 'move') await ask(api.DELETE('/api/farms/{farm}/moves/{id}', at))
+        else await ask(api.DELETE('/api/farms/{farm}/measurements/{id}', at))
       } catch (error) {
         if (!(error instanceof Refusal) || error.status !== 404) throw error // 404: it never arrived
       }

@@ -5,6 +5,7 @@
   import { api, ask } from '../api/client'
   import { useMobs, useRidge } from '../api/queries.svelte'
   import { press } from '../api/write.svelte'
+  import ChartTable from './ChartTable.svelte'
   import { tone } from '../ui/glyph'
   import { house } from '../ui/house.svelte'
   import { addDays, dayMonth, isHeld, now, shortDay } from '../ui/time.svelte'
@@ -108,7 +109,7 @@
 
 <section
   class="no-print relative h-24 shrink-0 border-b border-line bg-surface max-md:h-10"
-  aria-label="Farm cover, four weeks back and twelve ahead"
+  aria-label="Average grass on the farm, four weeks back and twelve ahead"
 >
   <div class="absolute inset-0" bind:clientWidth={width} bind:clientHeight={height}>
     {#if data && days.length > 1}
@@ -198,6 +199,18 @@
           {/if}
         </svg>
       </div>
+      <ChartTable
+        unseen
+        caption="Average grass on the farm, week by week"
+        heads={['Day', 'Grass standing', 'Give or take']}
+        rows={days
+          .filter((_, i) => i % 7 === 0)
+          .map((d) => [
+            shortDay(d.t),
+            withUnit(d.cover_kg_dm_ha, 'kg_ha', house.system),
+            withUnit(d.half_width_kg_dm_ha, 'kg_ha', house.system),
+          ])}
+      />
       <div class="pointer-events-none absolute top-1 left-3 flex flex-col rounded bg-surface/80 px-1.5 max-md:top-0.5">
         {#if chosen}
           <span class="text-sm font-bold">{shortDay(chosen.t)}</span>
@@ -215,7 +228,7 @@
               type="button"
               class="pointer-events-auto min-h-6 text-left text-sm underline decoration-line decoration-2 underline-offset-2 hover:decoration-tarn"
               title="Show the working"
-              onclick={() => (house.working = { title: 'Farm cover', figure: data.cover! })}
+              onclick={() => (house.working = { title: 'Average grass on the farm', figure: data.cover! })}
               >cover {number(data.cover.value, 'kg_ha', house.system)} ± {withUnit(
                 data.half_width_kg_dm_ha,
                 'kg_ha',

@@ -2,6 +2,7 @@
   import { scaleLinear } from 'd3-scale'
   import { area, curveStepAfter, stack } from 'd3-shape'
   import type { Schemas } from '../api/client'
+  import ChartTable from './ChartTable.svelte'
   import { outline, tone } from '../ui/glyph'
   import { house } from '../ui/house.svelte'
   import { number, scale, withUnit } from '../ui/units'
@@ -313,5 +314,15 @@
       {/each}
     </ul>
   {/if}
+  <ChartTable
+    caption="The year of the stock, on the first of each month"
+    heads={['First of', 'All', ...bands.map((b) => b.name)]}
+    rows={monthAt
+      .filter(({ d }) => d >= 0 && d < n)
+      .map(({ m, d }) => [
+        m,
+        ...[year.total, ...bands.map((b) => b.days)].map((of) => withUnit(of[d] ?? 0, year.unit, house.system)),
+      ])}
+  />
   {#if drag}<p class="text-sm font-semibold text-tarn" role="status">to {sayIso(isoOf(drag.day))}</p>{/if}
 </div>

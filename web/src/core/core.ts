@@ -37,6 +37,14 @@ async function start() {
   if (!response.ok) throw new Error(`core did not load: ${response.status}`)
   const { instance } = await WebAssembly.instantiate(await response.arrayBuffer(), go.importObject)
   void go.run(instance)
+  ready = true
+}
+
+let ready = false
+
+/** Whether core is here: until it is, the first sums are asked of the server. */
+export function coreIsHere(): boolean {
+  return ready
 }
 
 /** Does one thing by name; throws a Refusal that names the field, as the API does. */

@@ -68,13 +68,16 @@
   })
 </script>
 
+<!-- An application takes the keyboard: the map moves by its keys. -->
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 <div
   bind:this={box}
   class="farm-map h-full w-full bg-[var(--paper)]"
+  tabindex={still ? undefined : 0}
   role={still ? 'img' : 'application'}
   aria-label={still
     ? 'Small map of the farm, darker is more feed'
-    : 'Map of the farm, darker is more feed. Every tool beside it works without the map.'}
+    : 'Map of the farm, darker is more feed. Arrows move it, plus and minus bring it nearer and farther. Every tool beside it works without the map.'}
 ></div>
 
 <style>

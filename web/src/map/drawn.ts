@@ -197,6 +197,12 @@ export class FarmCanvas {
     this.map.getView().fit(extent, { padding, maxZoom: 19 })
   }
 
+  /** A step nearer, or farther. */
+  zoom(by: number) {
+    const view = this.map.getView()
+    view.animate({ zoom: (view.getZoom() ?? 14) + by, duration: 150 })
+  }
+
   lookAt(lon: number, lat: number) {
     if (!this.fitted) this.map.getView().setCenter(fromLonLat([lon, lat]))
   }

@@ -6,6 +6,7 @@ import { Draw, Snap, Translate } from 'ol/interaction'
 import type Interaction from 'ol/interaction/Interaction'
 import VectorLayer from 'ol/layer/Vector'
 import { fromLonLat, toLonLat } from 'ol/proj'
+import { getDistance } from 'ol/sphere'
 import VectorSource from 'ol/source/Vector'
 import { Circle, Fill, Stroke, Style } from 'ol/style'
 import type { Schemas } from '../api/client'
@@ -25,6 +26,8 @@ export class Tools {
   private cornersOn: ((at: Lonlat, to: Lonlat | null) => void) | null = null
   private chosen: Feature<Point> | null = null
   private ended = -1000
+  /** Hears in words which corner is chosen, and how far it went. */
+  said: (text: string) => void = () => {}
 
   constructor(
     private readonly map: OlMap,
@@ -110,17 +113,29 @@ export class Tools {
     this.chosen = null
     const seen = new Set<string>()
     const handles: Feature<Point>[] = []
+    const mark = (at: number[]) => `${Math.round(at[0]! * 5)} ${Math.round(at[1]! * 5)}`
+    const whose = new Map<string, string[]>()
     const add = (at: number[], fresh: boolean) => {
-      const key = `${Math.round(at[0]! * 5)} ${Math.round(at[1]! * 5)}`
+      const key = mark(at)
       if (seen.has(key)) return
       seen.add(key)
       const f = new Feature({ geometry: new Point(at) })
       f.set('at', position(at))
       f.set('fresh', fresh)
+      f.set('names', whose.get(key) ?? [])
       f.setStyle(fresh ? freshStyle() : cornerStyle(false))
       handles.push(f)
     }
-    const rings = land.paddocks.flatMap((p) => p.shape.flatMap((poly) => poly.map((r) => r.map((x) => fromLonLat(x)))))
+    const rings: number[][][] = []
+    for (const p of land.paddocks)
+      for (const r of p.shape.flat()) {
+        const ring = r.map((x) => fromLonLat(x))
+        rings.push(ring)
+        for (const at of ring) {
+          const names = whose.get(mark(at)) ?? []
+          if (!names.includes(p.name)) whose.set(mark(at), [...names, p.name])
+        }
+      }
     for (const r of rings) for (const at of r) add(at, false)
     for (const r of rings)
       for (let i = 1; i < r.length; i++) {
@@ -136,8 +151,10 @@ export class Tools {
       const from = fromLonLat(f.get('at') as Lonlat)
       // A tap chooses the corner and leaves it where it is.
       const pixels = Math.hypot(to[0]! - from[0]!, to[1]! - from[1]!) / (this.map.getView().getResolution() ?? 1)
-      if (pixels > 2) done(f.get('at') as Lonlat, position(to))
-      else f.getGeometry()!.setCoordinates(from)
+      if (pixels > 2) {
+        this.said(`Moved ${Math.round(getDistance(f.get('at') as Lonlat, position(to)))} metres`)
+        done(f.get('at') as Lonlat, position(to))
+      } else f.getGeometry()!.setCoordinates(from)
     })
     this.use(drag, new Snap({ source: this.paddocks, pixelTolerance: 6 }))
   }
@@ -163,6 +180,7 @@ export class Tools {
       const next = corners[(k + (key === 'n' ? 1 : corners.length - 1) + (k < 0 && key === 'p' ? 1 : 0)) % corners.length]
       if (next) {
         this.choose(next)
+        this.said(`Corner ${corners.indexOf(next) + 1} of ${corners.length}, ${(next.get('names') as string[]).join(' and ')}`)
         this.map.getView().animate({ center: next.getGeometry()!.getCoordinates(), duration: 120 })
       }
       return true
@@ -172,6 +190,7 @@ export class Tools {
     if (key === 'Delete') return this.removeChosen()
     const step = { ArrowUp: [0, 1], ArrowDown: [0, -1], ArrowLeft: [-1, 0], ArrowRight: [1, 0] }[key]
     if (!step) return false
+    this.said(`Moved one metre ${{ ArrowUp: 'north', ArrowDown: 'south', ArrowLeft: 'west', ArrowRight: 'east' }[key]}`)
     const metre = 1 / 111320
     this.cornersOn?.(at, [at[0] + (step[0]! * metre) / Math.cos((at[1] * Math.PI) / 180), at[1] + step[1]! * metre])
     return true

@@ -42,22 +42,29 @@
 <Dialog bind:open={house.finderShown} title="Find anything, do any sum" size="sm">
   <input
     class="w-full rounded-lg border border-soft bg-surface px-3 py-3 text-lg text-ink"
+    role="combobox"
     aria-label="Find"
+    aria-expanded="true"
+    aria-controls="found"
+    aria-autocomplete="list"
+    aria-activedescendant={found[at] ? `found-${at}` : undefined}
     placeholder="strip, demand, moves…"
     bind:value={text}
     oninput={() => (at = 0)}
     onkeydown={key}
   />
-  <ul class="flex flex-col">
+  <p class="sr-only" role="status">{found.length === 1 ? 'one found' : `${found.length} found`}</p>
+  <ul class="flex flex-col" id="found" role="listbox" aria-label="Found">
     {#each found as f, i (f.path)}
-      <li>
+      <li role="option" id="found-{i}" aria-selected={i === at}>
         <button
           type="button"
+          tabindex="-1"
           class="flex min-h-11 w-full items-baseline gap-3 rounded-lg px-3 py-2 text-left {i === at ? 'bg-tarn-wash' : ''}"
           onclick={() => open(f.path)}
           ><span class="font-semibold whitespace-nowrap">{f.label}</span><span class="text-sm text-soft">{f.note}</span></button
         >
       </li>
-    {:else}<li class="px-3 py-2 text-soft">Nothing by that name.</li>{/each}
+    {:else}<li class="px-3 py-2 text-soft" role="option" aria-selected="false">Nothing by that name.</li>{/each}
   </ul>
 </Dialog>

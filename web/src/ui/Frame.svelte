@@ -9,11 +9,15 @@
   import Ridge from '../charts/Ridge.svelte'
   import { house } from './house.svelte'
 
+  import { phone } from './phone'
   import Loading from './Loading.svelte'
   import Rail from './Rail.svelte'
   import SignalLine from './SignalLine.svelte'
+  import { closes } from './closers'
+  import { places } from './places'
   import { goOnWithClock, setClock } from './time.svelte'
   import { toSignIn } from './way'
+  import WorkingPanel from './WorkingPanel.svelte'
 
   interface Props {
     farm: string
@@ -41,21 +45,74 @@
       keepPlaces(view.id)
     } else goOnWithClock(view.time_zone)
     localStorage.setItem('fjell.farm', view.id)
-    document.title = `${view.name} · Fjell`
   })
   $effect(() => {
     void current
     house.working = null
   })
+  $effect(() => (house.working ? closes(() => (house.working = null)) : undefined))
+
+  // A new place: the keyboard and the reader go to its heading, and its name is said once.
+  let said = $state('')
+  let was = ''
+  $effect(() => {
+    const place = current
+    if (!view || place === was) return
+    const first = was === ''
+    was = place
+    document.title = `${label} · ${view.name} · Fjell`
+    if (first) return
+    said = label
+    void heading().then((h) => {
+      if (h && place === current && (document.activeElement === document.body || document.activeElement?.closest('nav'))) {
+        h.tabIndex = -1
+        h.focus({ preventScroll: true })
+      }
+    })
+  })
+  const label = $derived(places.find((p) => p.key === current)?.label ?? 'Farm')
+
+  /** The heading of the place, once what it shows has come. */
+  async function heading(): Promise<HTMLElement | null> {
+    for (let tries = 0; tries < 40; tries++) {
+      const h = document.querySelector<HTMLElement>('main h1')
+      if (h) return h
+      await new Promise((resolve) => setTimeout(resolve, 50))
+    }
+    return null
+  }
+
+  // The sheet takes its room from the page: the figure that was tapped is brought back into sight above it.
+  let sheet = $state<HTMLElement>()
+  $effect(() => {
+    if (sheet) document.activeElement?.scrollIntoView({ block: 'nearest' })
+  })
 </script>
 
 {#if house.farm?.id === farm && view}
+  <a
+    href="#main"
+    class="no-print absolute top-2 left-2 z-[60] -translate-y-24 rounded-lg bg-tarn px-4 py-3 font-semibold text-on-tarn focus:translate-y-0"
+    onclick={(e) => (e.preventDefault(), document.querySelector<HTMLElement>('main')?.focus())}>Skip to the page</a
+  >
+  <p class="sr-only" aria-live="polite">{said}</p>
   <div class="flex h-full">
     {#if !bare}<Rail {farm} {current} />{/if}
     <div class="flex min-w-0 flex-1 flex-col">
       {#if !bare}<Ridge {farm} {current} />
         <SignalLine />{/if}
-      <main class="flex min-h-0 flex-1 flex-col {bare ? '' : 'max-md:pb-[60px]'}">{@render children()}</main>
+      <main tabindex="-1" class="flex min-h-0 flex-1 flex-col {bare ? '' : 'max-md:pb-[60px]'}">
+        {@render children()}
+        {#if house.working && phone.current}
+          <aside
+            class="plain-scroll no-print flex max-h-[50dvh] shrink-0 flex-col gap-3 rounded-t-2xl border-t border-line bg-surface p-4 shadow-[0_-6px_20px_rgb(0_0_0/0.12)]"
+            aria-label="Working"
+            bind:this={sheet}
+          >
+            <WorkingPanel />
+          </aside>
+        {/if}
+      </main>
     </div>
   </div>
 {:else}

@@ -16,7 +16,7 @@
     ['Ctrl+Shift+Z', 'Do it again (Land)'],
     ['F C S T X L', 'On Land: draw a field, corners, split, table, things, measure'],
     ['N P', 'On Land, with corners: next and previous; arrows move one by a metre, Delete takes it out'],
-    ['← →', 'Read a day on the ridge; nudge a chosen move by half a day'],
+    ['← →', 'Read a day on the ridge; nudge a chosen stay by half a day'],
     ['Shift + ← →', 'A week on the ridge; a whole day for a move'],
     ['↑ ↓', 'Another paddock for a chosen move'],
     ['?', 'This list'],
@@ -58,7 +58,7 @@
 
 <svelte:window onkeydown={pressed} />
 
-<Dialog bind:open={house.keysShown} title="Keys" size="sm">
+<Dialog bind:open={house.keysShown} title="Shortcuts" size="sm">
   <dl class="grid grid-cols-[auto_1fr] items-baseline gap-x-5 gap-y-2">
     {#each map as [key, what] (key)}
       <dt><kbd class="rounded-md border border-soft bg-page px-2 py-0.5 font-semibold whitespace-nowrap">{key}</kbd></dt>

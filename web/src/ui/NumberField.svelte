@@ -10,9 +10,11 @@
     hint?: string
     id?: string
     compact?: boolean
+    /** the figure is of an example, until it is typed over */
+    example?: boolean
     onchange?: () => void
   }
-  let { label, unit = '', value = $bindable(), error, hint, id, compact = false, onchange }: Props = $props()
+  let { label, unit = '', value = $bindable(), error, hint, id, compact = false, example = false, onchange }: Props = $props()
 
   const uid = $props.id()
   const field = $derived(id ?? `n-${uid}`)
@@ -56,7 +58,7 @@
       id={field}
       class="min-w-0 flex-1 rounded-lg border-0 bg-transparent px-3 {compact
         ? 'py-1.5'
-        : 'py-2.5'} text-base font-semibold text-ink focus:ring-0"
+        : 'py-2.5'} text-base focus:ring-0 {example ? 'text-soft italic' : 'font-semibold text-ink'}"
       inputmode="decimal"
       autocomplete="off"
       value={typed}

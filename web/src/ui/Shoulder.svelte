@@ -1,29 +1,36 @@
 <script lang="ts">
   import type { Snippet } from 'svelte'
   import { house } from './house.svelte'
-  import Icon from './Icon.svelte'
-  import Working from './Working.svelte'
+  import { phone } from './phone'
+  import WorkingPanel from './WorkingPanel.svelte'
 
-  let { children, label = 'Details' }: { children?: Snippet; label?: string } = $props()
+  interface Props {
+    children?: Snippet
+    label?: string
+    /**
+     * on a phone it fills what the page leaves and scrolls by itself; or rises as a sheet, with what it speaks of in sight above
+     * it; or follows below and scrolls with the page
+     */
+    narrow?: 'fill' | 'sheet' | 'below'
+  }
+  let { children, label = 'Details', narrow = 'fill' }: Props = $props()
+  const shapes = {
+    fill: 'max-md:min-h-0 max-md:flex-1',
+    sheet: 'max-md:max-h-[55dvh] max-md:rounded-t-2xl max-md:shadow-[0_-6px_20px_rgb(0_0_0/0.12)]',
+    below: 'max-md:overflow-visible',
+  }
+  // A phone shows the working at the foot of the page, wherever the figure was tapped.
+  const working = $derived(house.working && !phone.current)
 </script>
 
-<aside
-  class="plain-scroll flex w-[340px] shrink-0 flex-col gap-4 border-l border-line bg-surface p-5 max-md:w-full max-md:border-l-0 max-md:border-t"
-  aria-label={label}
->
-  {#if house.working}
-    <div class="flex items-start justify-between gap-2">
-      <h2>{house.working.title}</h2>
-      <button
-        type="button"
-        class="rounded p-2 text-soft hover:text-ink"
-        aria-label="Close the working"
-        onclick={() => (house.working = null)}
-      >
-        <Icon name="close" size={20} />
-      </button>
-    </div>
-    <Working figure={house.working.figure} />
-  {/if}
-  {@render children?.()}
-</aside>
+{#if children || working}
+  <aside
+    class="plain-scroll no-print flex w-[340px] shrink-0 flex-col gap-4 border-l border-line bg-surface p-5 max-md:w-full max-md:border-t max-md:border-l-0 {shapes[
+      narrow
+    ]}"
+    aria-label={label}
+  >
+    {#if working}<WorkingPanel />{/if}
+    {@render children?.()}
+  </aside>
+{/if}

@@ -5,6 +5,11 @@
 
   // One line under the ridge of every place while something is held here, or what is shown was kept here.
   const things = (n: number) => `${n} ${n === 1 ? 'thing is' : 'things are'}`
+  const where = $derived(
+    [outbox.troubled.some((t) => t.kind === 'move') && 'Today', outbox.troubled.some((t) => t.kind !== 'move') && 'Walk']
+      .filter(Boolean)
+      .join(' and '),
+  )
   const old = $derived(signal.keptSince)
 </script>
 
@@ -23,7 +28,7 @@
       >
     {/if}
     {#if outbox.troubled.length}
-      <span><strong>{things(outbox.troubled.length)} held that the farm asks about</strong>: see Walk.</span>
+      <span><strong>{things(outbox.troubled.length)} held that the farm asks about</strong>: see {where}.</span>
     {/if}
   </p>
 {/if}

@@ -1,8 +1,22 @@
 <script lang="ts">
   // A verdict is a word, a shape and a tone together.
-  let { state, word = true, size = 22 }: { state: string; word?: boolean; size?: number } = $props()
+  interface Props {
+    state: string
+    word?: boolean
+    size?: number
+    /** what it is called here, where that says more: “being grazed” */
+    said?: string
+  }
+  let { state, word = true, size = 22, said }: Props = $props()
 
-  const words: Record<string, string> = { ready: 'ready', soon: 'soon', resting: 'resting', mind: 'mind', stop: 'stop' }
+  const words: Record<string, string> = {
+    ready: 'ready',
+    soon: 'soon',
+    resting: 'resting',
+    mind: 'look at this',
+    stop: 'not now',
+  }
+  const spoken = $derived(said ?? words[state] ?? state)
   const tones: Record<string, string> = {
     ready: 'var(--tarn)',
     soon: 'var(--tarn)',
@@ -28,5 +42,5 @@
       <path d="M2 11.5h20" stroke="currentColor" stroke-width="2.6" />
     {/if}
   </svg>
-  {#if word}{words[state] ?? state}{:else}<span class="sr-only">{words[state] ?? state}</span>{/if}
+  {#if word}{spoken}{:else}<span class="sr-only">{spoken}</span>{/if}
 </span>

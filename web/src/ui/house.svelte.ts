@@ -16,6 +16,11 @@ interface Notice {
   undo?: () => Promise<unknown>
 }
 
+interface Question {
+  text: string
+  answer: (yes: boolean) => void
+}
+
 /** A place that keeps its own steps on the server, so that they can be undone after a reload too. */
 interface Steps {
   undo: () => Promise<unknown>
@@ -38,6 +43,8 @@ class House {
   keysOn = $state(localStorage.getItem('fjell.keys') !== 'off')
   keysShown = $state(false)
   finderShown = $state(false)
+  /** what somebody must say yes or no to before it goes on */
+  question = $state<Question | null>(null)
   /** what somebody chose for this device; as the device says unless they did */
   light = $state(localStorage.getItem('fjell.theme') ?? 'device')
   /** what holds now */
@@ -88,6 +95,19 @@ class House {
     } finally {
       this.#stepping = false
     }
+  }
+
+  /** Asks, and waits for the answer. */
+  asks(text: string): Promise<boolean> {
+    return new Promise((resolve) => {
+      this.question = {
+        text,
+        answer: (yes) => {
+          this.question = null
+          resolve(yes)
+        },
+      }
+    })
   }
 
   setLight(light: string) {

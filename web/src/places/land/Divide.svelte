@@ -61,6 +61,8 @@
   let comparing = $state(false)
   let asking = false
   let again = false
+  const mostParts = 400
+  const restMs = 100 // between two questions while a hand drags
 
   const lanes = $derived(marks.filter((m) => field.lane_ids.includes(m.id)))
   const waters = $derived(marks.filter((m) => field.water_ids.includes(m.id)))
@@ -99,20 +101,25 @@
       return
     }
     asking = true
-    do {
-      again = false
-      try {
-        division = await ask(
-          api.POST('/api/farms/{farm}/fields/{id}/divide', { params: { path: { farm, id: field.id } }, body: input }),
-        )
-        refusal = null
-      } catch (error) {
-        if (!(error instanceof Refusal)) throw error
-        refusal = error
-        division = null
-      }
-    } while (again)
-    asking = false
+    try {
+      do {
+        again = false
+        const soonest = performance.now() + restMs
+        try {
+          division = await ask(
+            api.POST('/api/farms/{farm}/fields/{id}/divide', { params: { path: { farm, id: field.id } }, body: input }),
+          )
+          refusal = null
+        } catch (error) {
+          if (!(error instanceof Refusal)) throw error
+          refusal = error
+          division = null
+        }
+        await new Promise((resolve) => setTimeout(resolve, soonest - performance.now()))
+      } while (again)
+    } finally {
+      asking = false
+    }
   }
 
   $effect(() => {
@@ -205,12 +212,23 @@
       disabled={parts <= 1}
       onclick={() => parts--}>−</button
     >
-    <output class="figure min-w-12 text-center text-[44px] leading-none" aria-label="Paddocks">{parts}</output>
+    <input
+      class="figure w-24 min-w-0 rounded-xl border-0 bg-transparent p-0 text-center text-[44px] leading-none hover:bg-tarn-wash"
+      inputmode="numeric"
+      autocomplete="off"
+      aria-label="Paddocks"
+      value={parts}
+      onchange={(e) => {
+        const n = Math.round(Number(e.currentTarget.value))
+        if (n >= 1 && n <= mostParts) parts = n
+        else e.currentTarget.value = String(parts)
+      }}
+    />
     <button
       type="button"
       class="size-12 shrink-0 rounded-xl border-2 border-tarn text-2xl font-bold text-tarn disabled:opacity-40"
       aria-label="One more"
-      disabled={parts >= 400}
+      disabled={parts >= mostParts}
       onclick={() => parts++}>+</button
     >
     <span class="leading-tight text-soft">
@@ -223,12 +241,22 @@
       ><br />a paddock</span
     >
   </div>
-  <input type="range" min="1" max="40" bind:value={parts} class="w-full accent-[var(--tarn)]" aria-label="How many" />
+  <input
+    type="range"
+    min="1"
+    max={Math.max(40, parts)}
+    bind:value={parts}
+    class="w-full accent-[var(--tarn)]"
+    aria-label="How many"
+  />
 {:else if intent === 'size'}
   <div class="grid grid-cols-2 gap-2">
     <Button pressed={by === 'ha'} onclick={() => (by = 'ha')}>By area</Button>
     <Button pressed={by === 'days'} onclick={() => (by = 'days')}>By days of feed</Button>
   </div>
+  {#if division && !refusal}
+    <p class="text-lg"><strong class="figure">{division.parts.length}</strong> of them fit into {field.name}.</p>
+  {/if}
   {#if by === 'ha'}
     <NumberField label="Size of a paddock" unit="ha" bind:value={size} error={refusal?.at('paddock_size_ha')} />
   {:else}
@@ -237,7 +265,7 @@
       unit="day"
       bind:value={days}
       error={refusal?.at('paddock_days')}
-      hint="By what stands above the residual today."
+      hint="By the feed above what you leave, as it stands today."
     />
   {/if}
 {:else}
@@ -360,15 +388,15 @@
       </div>
     {/snippet}
     {@render plain('Paddocks', String(division.parts.length))}
-    {@render row('Area, spread', f.area_spread, 1)}
-    {@render row('Feed, spread', f.feed_spread, 1)}
+    {@render row('Areas differ by', f.area_spread, 1)}
+    {@render row('Feed differs by', f.feed_spread, 1)}
     {@render row('New fence', f.new_fence, 0)}
-    {@render plain('Gates · corners', `${division.gates} · ${division.corners}`)}
+    {@render plain('Gates, corner posts', `${division.gates}, ${division.corners}`)}
     {@render row('Farthest from water', f.to_water, 0)}
     {#if f.to_water && division.dry}{@render plain('Without water of their own', String(division.dry))}{/if}
     {@render row('Days in the leanest', f.days_least, 1)}
     {@render row('Days in the best', f.days_most, 1)}
-    {@render row(`Rest at ${number(stay ?? 0, 'day', house.system, 1)} days' stay`, f.rest, 0)}
+    {@render row(`Rest each gets, staying ${number(stay ?? 0, 'day', house.system, 1)} days`, f.rest, 0)}
     {@render row('Paddocks that rest needs', f.needed, 0)}
   </dl>
   {#if !f.fits && f.why}
@@ -456,7 +484,7 @@
   {/if}
 {/if}
 <details bind:open={comparing}>
-  <summary class="min-h-9 py-1 font-semibold text-tarn">Layouts kept for {field.name}</summary>
+  <summary class="min-h-9 py-1 font-semibold text-tarn">Ways of dividing kept for {field.name}</summary>
   {#if comparing}
     <Layouts {farm} {field} {mob} stay={stay ?? 0} rest={rest ?? 0} {mobs} />
   {/if}

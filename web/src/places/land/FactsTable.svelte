@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { many } from '../../ui/many'
   import { api, ask, type Schemas } from '../../api/client'
   import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
@@ -30,10 +31,10 @@
   const columns = $derived<Column[]>([
     { key: 'name', label: 'Paddock', width: '9.5rem' },
     { key: 'sward_id', label: 'Sward', width: '11rem', options: swards.map((s) => ({ value: s.id, label: s.name })) },
-    { key: 'growth_factor', label: 'Productivity', width: '6rem', unit: 'ratio' },
+    { key: 'growth_factor', label: 'Grows as usual', width: '6rem', unit: 'share' },
     { key: 'legume_share', label: 'Legume %', width: '5.5rem', unit: 'share' },
     { key: 'slope_degrees', label: 'Slope °', width: '4.5rem', unit: '' },
-    { key: 'aspect', label: 'Faces', width: '5rem', options: plain('', 'N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW') },
+    { key: 'aspect', label: 'Slope faces', width: '5rem', options: plain('', 'N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW') },
     { key: 'wetness', label: 'Wetness', width: '6rem', options: plain('', 'dry', 'moist', 'wet') },
     { key: 'shade', label: 'Shade', width: '6rem', options: plain('', 'none', 'some', 'plenty') },
     {
@@ -42,7 +43,7 @@
       width: '7rem',
       options: [
         { value: 'grazing', label: 'grazing' },
-        { value: 'loafing', label: 'loafing' },
+        { value: 'loafing', label: 'resting place' },
         { value: 'reserve', label: 'reserve' },
       ],
     },
@@ -154,7 +155,7 @@
   aria-label="Facts of the paddocks"
 >
   <header class="flex flex-wrap items-center gap-3 border-b border-line px-4 py-2.5">
-    <h2 class="flex-1 whitespace-nowrap">Facts of {land.paddocks.length} paddocks</h2>
+    <h2 class="flex-1 whitespace-nowrap">Facts of {many(land.paddocks.length, 'paddock')}</h2>
     <span class="text-sm text-soft"
       >{selected.length > 1 ? `${selected.length} chosen: Ctrl+D fills them` : 'Ctrl+D fills down'}</span
     >

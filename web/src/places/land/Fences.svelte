@@ -51,6 +51,11 @@
     canvas?.sketch(null)
     write.refusal = null
   })
+  // Which corner the keys are at, for whoever does not see it.
+  let said = $state('')
+  $effect(() => {
+    if (canvas) canvas.tools.said = (text) => (said = text)
+  })
   onMount(() => () => canvas?.tools.stop())
 
   async function corner(at: Lonlat, to: Lonlat | null) {
@@ -97,6 +102,7 @@
   <Button pressed={way === 'split'} onclick={() => (way = 'split')}>Split</Button>
   <Button pressed={way === 'join'} onclick={() => (way = 'join')}>Join</Button>
 </div>
+{#if said}<p class="text-sm text-soft" role="status">{said}</p>{/if}
 {#if way === 'corners'}
   <p>
     Drag a corner. A shared fence is one fence: every paddock and field that has the corner goes with it. Drag a small dot to put

@@ -24,7 +24,7 @@
   const most = 20 * 1024 * 1024
   const atOnce = 500
   const formats = [
-    { key: 'geojson', label: 'GeoJSON' },
+    { key: 'geojson', label: 'Map file (GeoJSON)' },
     { key: 'kml', label: 'KML' },
     { key: 'gpx', label: 'GPX: fences and corners to walk to' },
     { key: 'shapefile', label: 'Shapefile (.zip)' },
@@ -238,7 +238,7 @@
 {/if}
 
 <section class="mt-auto border-t border-line pt-4">
-  <h3>Take the land along</h3>
+  <h3>Save as a file</h3>
   <ul class="mt-1 flex flex-col">
     {#each formats as f (f.key)}
       <li>

@@ -30,7 +30,7 @@
   let tiles = $state(ground?.tile_address ?? '')
 
   const projections = [
-    { value: '4326', label: 'longitude and latitude (WGS 84)' },
+    { value: '4326', label: 'longitude and latitude' },
     { value: '3857', label: 'Web Mercator' },
     ...[28, 29, 30, 31, 32, 33, 34, 35, 36, 37].map((z) => ({ value: `258${z}`, label: `ETRS89, UTM zone ${z} N` })),
     ...[10, 11, 12, 13, 14, 15, 16, 17, 18, 19].map((z) => ({ value: `326${z}`, label: `WGS 84, UTM zone ${z} N` })),
@@ -101,7 +101,7 @@
   const which = ['top left', 'top right', 'bottom left']
 </script>
 
-<h2>Ground to draw on</h2>
+<h2>Background map</h2>
 <p class="text-sm text-soft">
   Paper with a grid needs nothing. Contours, a picture of your own or map tiles lie under the paddocks.
 </p>

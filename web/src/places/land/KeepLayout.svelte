@@ -34,7 +34,8 @@
   const here = $derived(mobs.filter((m) => division.mobs_standing.includes(m.id)))
 
   async function go(shelve: boolean) {
-    refusal = await keep({
+    const asked = division
+    const refused = await keep({
       id: '',
       name,
       names: division.parts.map((_, i) => called(i)),
@@ -45,6 +46,7 @@
       until: until || undefined,
       standing: from || shelve ? undefined : here.map((m) => ({ mob_id: m.id, part: Number(standing[m.id] ?? 0) })),
     })
+    if (asked === division) refusal = refused // what is refused of another division is not said of this one
   }
 </script>
 
@@ -105,7 +107,7 @@
   </details>
   <Refused {refusal} shown={['name', 'from', 'until']} />
   <div class="flex flex-wrap gap-2">
-    <Button kind="main" disabled={!division.whole && !takePieces} onclick={() => void go(false)}>Keep as “{name}”</Button>
-    <Button disabled={!division.whole && !takePieces} onclick={() => void go(true)}>Keep, not used yet</Button>
+    <Button kind="main" disabled={!division.whole && !takePieces} onclick={() => void go(false)}>Use “{name}” from today</Button>
+    <Button disabled={!division.whole && !takePieces} onclick={() => void go(true)}>Save for later</Button>
   </div>
 </div>

@@ -1,22 +1,23 @@
 <script lang="ts">
-  import { onMount } from 'svelte'
-  import { push, router } from 'svelte-spa-router'
+  import { onMount, untrack } from 'svelte'
   import type { Schemas } from '../../api/client'
   import { refresh, useGround, useLand, useMobs, useSwards } from '../../api/queries.svelte'
   import type { FarmCanvas } from '../../map/drawn'
   import FarmMap from '../../map/FarmMap.svelte'
   import type { ColourBy } from '../../map/styles'
+  import { address } from '../../ui/address'
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
   import Loading from '../../ui/Loading.svelte'
+  import Panel from '../../ui/Panel.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
   import AddField from './AddField.svelte'
   import Divide from './Divide.svelte'
   import FactsTable from './FactsTable.svelte'
   import Fences from './Fences.svelte'
   import Files from './Files.svelte'
-  import { redoLand, undoLand } from './ground'
+  import { redoLand, sayStep, undoLand } from './ground'
   import GroundPanel from './GroundPanel.svelte'
   import LandList from './LandList.svelte'
   import Legend from './Legend.svelte'
@@ -42,13 +43,17 @@
     { mode: 'table', icon: 'table', label: 'Table of facts (T)', key: 't' },
     { mode: 'file', icon: 'file', label: 'Bring a file, take one along', key: '' },
     { mode: 'swards', icon: 'walk', label: 'Swards: what grows, and what is known of it', key: '' },
-    { mode: 'ground', icon: 'picture', label: 'Ground to draw on', key: '' },
+    { mode: 'ground', icon: 'picture', label: 'Background map', key: '' },
   ] as const
   type Mode = (typeof tools)[number]['mode']
 
-  let mode = $state<Mode>('look')
-  let selected = $state<string[]>([])
-  let fieldId = $state('')
+  // A farm without land starts with the pencil in hand.
+  const mode = $derived(
+    (address.get('do') as Mode) || (land.data && !land.data.fields.length && house.may('manager') ? 'draw' : 'look'),
+  )
+  const selected = $derived(address.get('paddock').split(',').filter(Boolean))
+  const choose = (ids: string[], field = ids.length ? fieldId : '') => address.show({ paddock: ids.join(','), field, do: '' })
+  const fieldId = $derived(address.get('field'))
   let canvas = $state<FarmCanvas | null>(null)
   let division = $state<Schemas['DivisionView'] | null>(null)
   let direction = $state(0)
@@ -63,33 +68,28 @@
   )
 
   function go(next: Mode) {
-    canvas?.tools.stop()
-    canvas?.sketch(null)
-    division = null
-    house.working = null
-    if (next === 'divide') {
-      fieldId ||= land.data?.fields[0]?.id ?? ''
-      if (!fieldId) return
-      selected = []
-      canvas?.fit(fieldId)
-    }
-    // The table takes room from the map: the farm is fitted into what is left.
-    if ((next === 'table') !== (mode === 'table')) setTimeout(() => canvas?.fit(), 60)
-    mode = next
+    address.show({ do: next === 'look' && land.data?.fields.length ? '' : next, ...(next === 'divide' ? { paddock: '' } : {}) })
   }
 
-  $effect(() => {
-    if (router.querystring?.includes('do=divide') && land.data) {
-      go('divide')
-      void push(`/f/${params.farm}/land`)
-    }
-  })
-  // A farm without land starts with the pencil in hand.
-  let started = false
-  $effect(() => {
-    if (started || !land.data || !canvas) return
-    started = true
-    if (!land.data.fields.length && house.may('manager')) mode = 'draw'
+  // Whichever way the mode was changed, by a tool, a key or the back button: what the one before had drawn is put away,
+  // before the next one takes the map up.
+  let before: Mode = 'look'
+  $effect.pre(() => {
+    const now = mode
+    if (!canvas || !land.data || now === before) return
+    untrack(() => {
+      canvas!.tools.stop()
+      canvas!.sketch(null)
+      division = null
+      house.working = null
+      if (now === 'divide') {
+        if (!field) address.set({ field: land.data!.fields[0]?.id ?? '' })
+        canvas!.fit(field?.id ?? land.data!.fields[0]?.id)
+      }
+      // The table takes room from the map: the farm is fitted into what is left.
+      if ((now === 'table') !== (before === 'table')) setTimeout(() => canvas?.fit(), 60)
+      before = now
+    })
   })
   onMount(() => {
     house.steps = { undo: () => undoLand(params.farm), redo: () => redoLand(params.farm) }
@@ -99,7 +99,7 @@
   function divideOther(field: string) {
     if (field === fieldId) return
     division = null
-    fieldId = field
+    address.set({ field })
     canvas?.fit(field)
   }
 
@@ -108,9 +108,8 @@
       if (f) divideOther(f)
       return
     }
-    if (f) fieldId = f
-    if (more && p) selected = selected.includes(p) ? selected.filter((s) => s !== p) : [...selected, p]
-    else selected = p ? [p] : []
+    const chosen = !more || !p ? [p].filter(Boolean) : selected.includes(p) ? selected.filter((s) => s !== p) : [...selected, p]
+    address.show({ paddock: chosen.join(','), field: f || (chosen.length ? fieldId : '') })
   }
 
   function drop(e: DragEvent) {
@@ -123,7 +122,9 @@
 
   function pressed(e: KeyboardEvent) {
     if (e.target instanceof Element && e.target.closest('input, textarea, select, dialog')) return
-    if (canvas?.tools.key(e.key)) {
+    // On a button Enter is the button's, whatever is being drawn.
+    const pressing = (e.key === 'Enter' || e.key === ' ') && e.target instanceof Element && e.target.closest('button, a, summary')
+    if (!pressing && canvas?.tools.key(e.key)) {
       e.preventDefault()
       return
     }
@@ -197,6 +198,15 @@
             aria-label="See it all"
             onclick={() => canvas?.fit()}><Icon name="zoom" /></button
           >
+          {#each [['nearer', 'Nearer (+)', 1], ['farther', 'Farther (−)', -1]] as const as [icon, label, by] (icon)}
+            <button
+              type="button"
+              class="flex size-12 shrink-0 items-center justify-center text-ink hover:bg-tarn-wash max-md:hidden"
+              title={label}
+              aria-label={label}
+              onclick={() => canvas?.zoom(by)}><Icon name={icon} /></button
+            >
+          {/each}
         </div>
         {#if house.may('manager')}
           <div
@@ -207,7 +217,7 @@
             <button
               type="button"
               class="flex h-12 w-12 items-center justify-center hover:bg-tarn-wash disabled:opacity-35"
-              title={land.data.undo ? `Undo: ${land.data.undo.label} (Ctrl+Z)` : 'Nothing to undo'}
+              title={land.data.undo ? `Undo: ${sayStep(land.data.undo)}, Ctrl+Z` : 'Nothing to undo'}
               aria-label="Undo on the land"
               disabled={!land.data.undo}
               onclick={() => step(true)}><Icon name="undo" /></button
@@ -215,7 +225,7 @@
             <button
               type="button"
               class="flex h-12 w-12 items-center justify-center hover:bg-tarn-wash disabled:opacity-35"
-              title={land.data.redo ? `Do again: ${land.data.redo.label} (Ctrl+Shift+Z)` : 'Nothing to do again'}
+              title={land.data.redo ? `Do again: ${sayStep(land.data.redo)}, Ctrl+Shift+Z` : 'Nothing to do again'}
               aria-label="Do it again on the land"
               disabled={!land.data.redo}
               onclick={() => step(false)}><Icon name="redo" /></button
@@ -225,7 +235,13 @@
         {#if land.data.fields.length && mode !== 'divide'}<Legend bind:by />{/if}
       </div>
       {#if mode === 'table' && swards.data}
-        <FactsTable farm={params.farm} land={land.data} swards={swards.data} bind:selected onclose={() => go('look')} />
+        <FactsTable
+          farm={params.farm}
+          land={land.data}
+          swards={swards.data}
+          bind:selected={() => selected, (ids) => address.set({ paddock: ids.join(',') })}
+          onclose={() => go('look')}
+        />
       {:else}
         <Shoulder label="Land">
           {#if mode === 'draw' && canvas}
@@ -234,7 +250,7 @@
               swards={swards.data ?? []}
               {canvas}
               onfile={() => go('file')}
-              ondone={(id) => ((fieldId = id), (selected = []), go('look'))}
+              ondone={(id) => choose([], id)}
             />
           {:else if mode === 'file'}
             <Files
@@ -268,18 +284,20 @@
             <GroundPanel farm={params.farm} ground={ground.data} {canvas} />
           {:else if paddock && swards.data}
             {#key paddock.id + paddock.version}
-              <PaddockPanel
-                farm={params.farm}
-                {paddock}
-                field={land.data.fields.find((f) => f.id === paddock.field_id)!}
-                mobs={mobs.data ?? []}
-                swards={swards.data}
-                ondivide={() => ((fieldId = paddock.field_id), go('divide'))}
-                onclose={() => (selected = [])}
-              />
+              <Panel onclose={() => choose([])}>
+                <PaddockPanel
+                  farm={params.farm}
+                  {paddock}
+                  field={land.data.fields.find((f) => f.id === paddock.field_id)!}
+                  mobs={mobs.data ?? []}
+                  swards={swards.data}
+                  ondivide={() => (address.set({ field: paddock.field_id }), go('divide'))}
+                  onclose={() => choose([])}
+                />
+              </Panel>
             {/key}
           {:else}
-            <LandList land={land.data} onpick={(p, f) => ((selected = [p]), (fieldId = f))} onadd={() => go('draw')} />
+            <LandList land={land.data} onpick={(p, f) => choose([p], f)} onadd={() => go('draw')} />
           {/if}
         </Shoulder>
       {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { many } from '../../ui/many'
   import type { Schemas } from '../../api/client'
   import Button from '../../ui/Button.svelte'
   import Figure from '../../ui/Figure.svelte'
@@ -16,7 +17,9 @@
 {#if land.fields.length}
   <div>
     <h2><Figure value={land.total.value} unit="ha" size="large" decimals={1} working={land.total} title="Land" /></h2>
-    <p class="text-soft">in {land.fields.length} fields, {land.paddocks.length} paddocks. Pick one here or on the map.</p>
+    <p class="text-soft">
+      in {many(land.fields.length, 'field')}, {many(land.paddocks.length, 'paddock')}. Pick one here or on the map.
+    </p>
   </div>
   {#each land.fields as f (f.id)}
     <section aria-label={f.name}>
@@ -31,7 +34,12 @@
               class="flex min-h-10 w-full items-center gap-2 border-b border-line text-left hover:text-tarn"
               onclick={() => onpick(p.id, f.id)}
             >
-              <Verdict state={p.mob_ids.length ? 'stop' : p.state} word={false} size={18} />
+              <Verdict
+                state={p.mob_ids.length ? 'stop' : p.state}
+                said={p.mob_ids.length ? 'being grazed' : undefined}
+                word={false}
+                size={18}
+              />
               <span class="flex-1 truncate">{p.name}</span>
               <span class="text-sm text-soft">{number(p.area_ha, 'ha', house.system)}</span>
               <span class="figure w-20 text-right">{number(p.mass.forage_mass_kg_dm_ha, 'kg_ha', house.system)}</span>

@@ -48,8 +48,8 @@
   const rows: Row[] = [
     { label: 'Paddocks', of: (l) => String(l.paddocks.length) },
     { label: 'Mean area', of: (l) => withUnit(l.figures.mean_area.value, 'ha', house.system) },
-    { label: 'Area, spread', of: (l) => withUnit(l.figures.area_spread.value, 'share', house.system, 0) },
-    { label: 'Feed, spread', of: (l) => withUnit(l.figures.feed_spread.value, 'share', house.system, 0) },
+    { label: 'Area, largest and smallest differ by', of: (l) => withUnit(l.figures.area_spread.value, 'share', house.system, 0) },
+    { label: 'Feed, most and least differ by', of: (l) => withUnit(l.figures.feed_spread.value, 'share', house.system, 0) },
     { label: 'Fence inside', of: (l) => withUnit(l.figures.new_fence.value, 'm', house.system, 0) },
     { label: 'To water', of: (l) => (l.figures.to_water ? withUnit(l.figures.to_water.value, 'm', house.system, 0) : '–') },
     { label: 'Rest', of: (l) => (l.figures.rest ? withUnit(l.figures.rest.value, 'day', house.system, 0) : '–') },
@@ -151,7 +151,7 @@
       <Refused {refusal} shown={['from', 'until']} />
       <div class="flex flex-wrap gap-2">
         <Button kind="main" disabled={one.holds && !from} onclick={use}>Use it</Button>
-        <Button disabled={one.holds} onclick={remove}>Off the list</Button>
+        <Button disabled={one.holds} onclick={remove}>Delete</Button>
       </div>
     </div>
   {/if}

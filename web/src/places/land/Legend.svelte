@@ -8,7 +8,7 @@
     feed: { label: 'Feed', words: ['less feed', 'more'] },
     rest: { label: 'Rest', words: ['just left', 'rested 35 days'] },
     readiness: { label: 'Readiness', words: ['stop', 'resting', 'soon', 'ready', 'past its best'] },
-    productivity: { label: 'Productivity', words: ['poor ground', 'rich'] },
+    productivity: { label: 'Grows as usual', words: ['poor ground', 'rich'] },
     grazed: { label: 'Last grazed', words: ['long ago', 'lately'] },
   }
   const words = $derived(all[by].words)

@@ -53,13 +53,13 @@
   const labels: Record<string, string> = {
     name: 'Name',
     sward_id: 'Sward',
-    growth_factor: 'Productivity',
+    growth_factor: 'Grows as much as usual',
     legume_share: 'Legumes',
     closed_for: 'Closed for',
     purpose: 'Kept for',
     slope_degrees: 'Slope',
     wetness: 'Wetness',
-    aspect: 'Faces',
+    aspect: 'Slope faces',
     shade: 'Shade',
     has_water: 'Water',
     limits: 'Limits',
@@ -161,7 +161,7 @@
       {number(Math.abs(paddock.off_equal), 'share', house.system, 1)} % {paddock.off_equal > 0 ? 'larger' : 'smaller'}
     </dd>
   {/if}
-  <dt class="text-soft">Feed above the residual</dt>
+  <dt class="text-soft">Feed above what you leave</dt>
   <dd><Figure value={paddock.feed_kg_dm} unit="kg" /></dd>
   <dt class="text-soft">Rest</dt>
   <dd>
@@ -180,8 +180,8 @@
       <TextField label="Name" bind:value={form.name} error={refusal?.at('name')} />
       <Choice label="What grows there" bind:value={form.sward_id} options={swards.map((s) => ({ value: s.id, label: s.name }))} />
       <NumberField
-        label="Productivity against that sward"
-        unit="ratio"
+        label="Grows as much as usual"
+        unit="share"
         bind:value={form.growth_factor}
         error={refusal?.at('growth_factor')}
       />
@@ -191,7 +191,7 @@
         bind:value={form.purpose as string}
         options={[
           { value: 'grazing', label: 'grazing' },
-          { value: 'loafing', label: 'loafing: water, shelter, waiting' },
+          { value: 'loafing', label: 'resting place: water, shelter, waiting' },
           { value: 'reserve', label: 'reserve' },
         ]}
         hint="Loafing and reserve stay out of the rotation's figures."
@@ -199,7 +199,7 @@
       <div class="grid grid-cols-2 gap-3">
         <NumberField label="Slope, degrees" bind:value={form.slope_degrees} error={refusal?.at('slope_degrees')} />
         <Choice
-          label="Faces"
+          label="Slope faces"
           bind:value={form.aspect as string}
           options={choice('', 'N', 'NE', 'E', 'SE', 'S', 'SW', 'W', 'NW')}
         />
@@ -211,7 +211,7 @@
       >
       <Limits bind:limits={form.limits} />
       <TextField
-        label="Closed today for"
+        label="Closed because of"
         bind:value={form.closed_for}
         hint="Until you empty it. For days of every year, set a limit above."
         error={refusal?.at('closed_for')}

@@ -160,10 +160,10 @@
         {#if m.path.length > 1}<span class="figure text-sm">{withUnit(m.length_m, 'm', house.system, 0)}</span>{/if}
         <Button
           kind="quiet"
-          label="Take off {m.name}"
+          label="Delete {m.name}"
           onclick={() =>
             remove(m.name, () => ask(api.DELETE('/api/farms/{farm}/land/marks/{id}', { params: { path: { farm, id: m.id } } })))}
-          >Take off</Button
+          >Delete</Button
         >
       </li>
     {/each}
@@ -174,7 +174,7 @@
           <span class="figure text-sm">{withUnit(x.area_ha, 'ha', house.system)}</span>
           <Button
             kind="quiet"
-            label="Take off {x.name}"
+            label="Delete {x.name}"
             onclick={() =>
               remove(x.name, () =>
                 ask(
@@ -182,7 +182,7 @@
                     params: { path: { farm, id: f.id, part: x.id } },
                   }),
                 ),
-              )}>Take off</Button
+              )}>Delete</Button
           >
         </li>
       {/each}
@@ -192,13 +192,13 @@
           <span class="figure text-sm">{withUnit(z.area_ha, 'ha', house.system)}</span>
           <Button
             kind="quiet"
-            label="Take off {z.name}"
+            label="Delete {z.name}"
             onclick={() =>
               remove(z.name, () =>
                 ask(
                   api.DELETE('/api/farms/{farm}/fields/{id}/zones/{part}', { params: { path: { farm, id: f.id, part: z.id } } }),
                 ),
-              )}>Take off</Button
+              )}>Delete</Button
           >
         </li>
       {/each}

@@ -1,7 +1,10 @@
-import { api, ask, type Schemas } from '../../api/client'
+import { api, ask, pressed, Refusal, type Schemas } from '../../api/client'
+import { queries } from '../../api/queries.svelte'
 import type { Write } from '../../api/write.svelte'
 import type { GroundShape } from '../../map/drawn'
 import type { Lonlat } from '../../map/tools'
+import { house } from '../../ui/house.svelte'
+import { clock, sayDay } from '../../ui/time.svelte'
 
 /** What a drawn boundary comes to: its area, and what is wrong with it. The server reads it as it reads a file. */
 export async function readGround(farm: string, shape: GroundShape): Promise<Schemas['Feature']> {
@@ -36,11 +39,28 @@ export function typedPlaces(text: string): { path: Lonlat[]; problem: string } {
   return { path, problem: '' }
 }
 
-const pressed = { 'Idempotency-Key': '' } // the client fills it in
-export const undoLand = (farm: string) =>
-  ask(api.POST('/api/farms/{farm}/land/undo', { params: { path: { farm }, header: pressed } }))
-export const redoLand = (farm: string) =>
-  ask(api.POST('/api/farms/{farm}/land/redo', { params: { path: { farm }, header: pressed } }))
+type Step = Schemas['StepView']
+
+/** A step of the land in words: what was done, by whom and when. */
+export const sayStep = (s: Step) =>
+  `${s.label} (${s.own ? 'you' : s.by || 'Fjell'}, ${sayDay(new Date(s.at))} ${clock(new Date(s.at))})`
+
+/** The step that is shown as the next; another person's is only taken when that is meant. */
+async function meant(step: Step | undefined, question: (said: string) => string): Promise<string | undefined> {
+  if (step && !step.own && !(await house.asks(question(sayStep(step))))) throw new Refusal(0, 'Left as it is.', [], false)
+  return step?.id
+}
+
+const shownLand = (farm: string) => queries.getQueryData<Schemas['LandView']>(['land', farm])
+
+export const undoLand = async (farm: string) => {
+  const step = await meant(shownLand(farm)?.undo, (said) => `Take back what somebody else did? ${said}`)
+  return ask(api.POST('/api/farms/{farm}/land/undo', { params: { path: { farm }, query: { step }, header: pressed } }))
+}
+export const redoLand = async (farm: string) => {
+  const step = await meant(shownLand(farm)?.redo, (said) => `Do again what somebody else did? ${said}`)
+  return ask(api.POST('/api/farms/{farm}/land/redo', { params: { path: { farm }, query: { step }, header: pressed } }))
+}
 
 /** Sends one edit of the land, which is undone on the land's own steps. */
 export const edit = <T>(

@@ -1,19 +1,21 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import { api, ask, type Schemas } from '../../api/client'
+  import { api, ask, pressed, type Schemas } from '../../api/client'
   import { queries, useMobs, usePlan } from '../../api/queries.svelte'
   import { Write } from '../../api/write.svelte'
+  import { address } from '../../ui/address'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Frame from '../../ui/Frame.svelte'
-  import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
+  import { phone } from '../../ui/phone'
+  import Panel from '../../ui/Panel.svelte'
   import Reason from '../../ui/Reason.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
-  import { clock, dayMonth, sayDay, shortDay } from '../../ui/time.svelte'
-  import { number, withUnit } from '../../ui/units'
+  import { clock, sayDay } from '../../ui/time.svelte'
   import Verdict from '../../ui/Verdict.svelte'
+  import MoveList from './MoveList.svelte'
   import PlanForm from './PlanForm.svelte'
   import Ridges from './Ridges.svelte'
   import VisitPanel from './VisitPanel.svelte'
@@ -24,9 +26,9 @@
 
   const plan = usePlan(() => params.farm)
   const mobs = useMobs(() => params.farm)
-  let selected = $state.raw<Visit | null>(null)
-  let editing = $state(false)
-  let view = $state<'ridges' | 'list'>('ridges')
+  const view = $derived(address.get('as') || (phone.current ? 'list' : 'ridges'))
+  const editing = $derived(address.get('do') === 'rules')
+  const selected = $derived(plan.data?.visits.find((v) => nameOf(v) === address.get('visit')) ?? null)
   const write = new Write()
   const refusal = $derived(write.refusal)
 
@@ -43,17 +45,13 @@
     return [...seen.values()]
   })
 
-  // After a change the same visit stays chosen, wherever it went.
-  $effect(() => {
-    if (!selected || !data) return
-    const now = data.visits.find((v) => same(v, selected!))
-    if (now !== selected) selected = now ?? null
-  })
-  const same = (a: Visit, b: Visit) =>
-    a.mob_id === b.mob_id &&
-    (a.pin_id
-      ? a.pin_id === b.pin_id || a.enter_at === b.enter_at
-      : Date.parse(a.enter_at) === Date.parse(b.enter_at) && a.paddock_id === b.paddock_id)
+  /** What a visit is called in the address: its pin, wherever that is put, or who goes where and when. */
+  const nameOf = (v: Visit) => v.pin_id || `${v.mob_id}.${v.paddock_id}.${Date.parse(v.enter_at)}`
+  const choose = (v: Visit | null | undefined) => {
+    address.show({ visit: v ? nameOf(v) : '', do: '' })
+    house.working = null
+    write.refusal = null
+  }
 
   const pin = (visit: Visit, to: { paddock?: string; enter?: Date; leave?: Date | null }) => {
     const id = write.id()
@@ -76,23 +74,31 @@
       {
         then: (next) => {
           queries.setQueryData(['plan', params.farm], next)
-          selected = next.visits.find((v) => v.pin_id === id) ?? null
+          address.set({ visit: id })
         },
         say: (next) => {
           const name = next.rows.find((r) => r.paddock_id === (to.paddock ?? visit.paddock_id))?.name ?? ''
-          return `Pinned: ${name}, ${sayDay(enter)} ${clock(enter)}. Everything after it was worked out anew.`
+          return `Fixed: ${name}, ${sayDay(enter)} ${clock(enter)}. Everything after it was worked out anew.`
         },
-        undo: () => unpinned(id),
+        undo: () => (visit.pin_id ? restored(visit.pin_id, id) : unpinned(id)),
       },
     )
   }
 
   const unpinned = (id: string) => ask(api.DELETE('/api/farms/{farm}/pins/{id}', { params: { path: { farm: params.farm, id } } }))
 
+  const restored = (id: string, instead?: string) =>
+    ask(
+      api.POST('/api/farms/{farm}/pins/{id}/restore', {
+        params: { path: { farm: params.farm, id }, query: { instead_of: instead }, header: pressed },
+      }),
+    )
+
   const unpin = (visit: Visit) =>
     write.send(() => unpinned(visit.pin_id), {
       say: `${visit.paddock_name} is free to move again.`,
-      then: () => (selected = null),
+      then: () => choose(null),
+      undo: () => restored(visit.pin_id),
     })
 
   const accept = () =>
@@ -110,12 +116,50 @@
   const school = (mob: string) => data?.plan?.mobs.find((m) => m.mob_id === mob)?.school.name ?? ''
 </script>
 
+{#snippet bends()}
+  <h2>Where the plan bends its own rules</h2>
+  {#each grouped as c (c.rule + c.mob_id)}
+    {@const m = mobs.data!.find((x) => x.id === c.mob_id)}
+    {@const row = data!.rows.find((r) => r.paddock_id === c.paddock_id)}
+    <button
+      type="button"
+      class="flex gap-2.5 border-b border-line pb-3 text-left hover:text-tarn"
+      onclick={() =>
+        choose(
+          data!.visits.find(
+            (v) =>
+              v.paddock_id === c.paddock_id &&
+              v.mob_id === c.mob_id &&
+              Math.abs(Date.parse(v.enter_at) - Date.parse(c.at)) < 5 * 86_400_000 &&
+              v.kind !== 'past',
+          ),
+        )}
+    >
+      <span class="pt-1"><Verdict state={c.severity} word={false} size={18} /></span>
+      <span
+        ><strong>{row?.name ?? m?.name}</strong>, {sayDay(new Date(c.at))}: <Reason reason={c.reason} />{c.times > 1
+          ? `; ${c.times - 1} more like it`
+          : ''}</span
+      >
+    </button>
+  {:else}
+    <p class="text-soft">Nothing: feed, rest, stays and grass left all hold to the end of the plan.</p>
+  {/each}
+  <p class="text-sm text-soft">
+    Pick a stay to see why it is there. Drag it to another day or row, or use the arrow keys: everything after it is worked out
+    anew.
+  </p>
+  <p class="text-sm text-soft">
+    Growth comes from each sward's curve; without weather, moisture and warmth count as normal and leaf stage does not bind.
+  </p>
+{/snippet}
+
 <Frame farm={params.farm} current="moves">
   {#if data && mobs.data}
-    <div class="flex min-h-0 flex-1 max-md:flex-col">
-      <div class="flex min-h-0 min-w-0 flex-1 flex-col">
-        <div class="flex items-center gap-x-4 px-5 py-3 max-lg:flex-wrap">
-          <h1>Moves</h1>
+    <div class="wall flex min-h-0 flex-1 max-md:flex-col">
+      <div class="flex min-h-0 min-w-0 flex-1 flex-col {editing ? 'max-md:hidden' : ''}">
+        <div class="flex items-center gap-x-4 px-5 py-3 max-lg:flex-wrap max-md:px-3 max-md:py-2">
+          <h1 class="max-md:sr-only">Moves</h1>
           {#if data.plan}
             <div class="flex rounded-xl bg-sunken p-1" role="group" aria-label="View">
               {#each ['ridges', 'list'] as const as v (v)}
@@ -123,7 +167,7 @@
                   type="button"
                   class="min-h-9 rounded-lg px-4 capitalize {view === v ? 'bg-surface font-bold shadow-sm' : 'text-soft'}"
                   aria-pressed={view === v}
-                  onclick={() => (view = v)}>{v}</button
+                  onclick={() => address.show({ as: v })}>{v}</button
                 >
               {/each}
             </div>
@@ -133,9 +177,11 @@
             </p>
             <span class="ml-auto flex shrink-0 gap-2">
               {#if house.may('manager')}
-                <Button kind="quiet" onclick={() => ((editing = !editing), (selected = null))}>Rules</Button>
+                <Button kind="quiet" onclick={() => address.show({ do: editing ? '' : 'rules', visit: '' })}
+                  >{phone.current ? 'Rules' : 'Grazing rules'}</Button
+                >
                 <Button onclick={accept} title="Keep this plan, to hold against what is done"
-                  >{data.plan.accepted_at ? 'Keep again' : 'Keep this plan'}</Button
+                  >{data.plan.accepted_at ? 'Keep again' : phone.current ? 'Keep' : 'Keep this plan'}</Button
                 >
               {/if}
             </span>
@@ -155,7 +201,7 @@
             Pick a school and a start day: Fjell says which paddock when, and why. {walked
               ? ''
               : 'Nobody has walked the paddocks: the plan would rest on guesses, ± 40 %.'}
-            {#snippet action()}{#if house.may('manager')}<Button kind="main" onclick={() => (editing = true)}
+            {#snippet action()}{#if house.may('manager')}<Button kind="main" onclick={() => address.show({ do: 'rules' })}
                   >Plan the moves</Button
                 >{/if}{/snippet}
           </Empty>
@@ -165,105 +211,36 @@
             mobs={mobs.data}
             {selected}
             movable={house.may('manager')}
-            onselect={(v) => ((selected = v), (editing = false), (house.working = null), (write.refusal = null))}
+            onselect={choose}
             onmove={(v, paddock, enter) => void pin(v, { paddock, enter })}
           />
         {:else}
-          <div class="plain-scroll flex-1 px-5 pb-5">
-            <table class="w-full rounded-2xl border border-line bg-surface text-sm">
-              <thead class="sticky top-0 bg-surface text-left text-sm text-soft">
-                <tr
-                  >{#each ['Mob', 'Paddock', 'In', 'Out', 'Stay', 'Rest before', 'In → out', 'Feed / needed'] as h (h)}<th
-                      class="px-2 py-3 font-normal whitespace-nowrap">{h}</th
-                    >{/each}</tr
-                >
-              </thead>
-              <tbody>
-                {#each data.visits.filter((v) => v.kind !== 'past') as v, i (i)}
-                  {@const m = mobs.data.find((x) => x.id === v.mob_id)}
-                  <tr class="border-t border-line {selected && same(selected, v) ? 'bg-tarn-wash' : ''}">
-                    <td class="px-2 py-1"
-                      >{#if m}<Glyph glyph={m.glyph} letter={m.letter} size={24} />{/if}</td
-                    >
-                    <td class="px-2"
-                      ><button
-                        type="button"
-                        class="min-h-10 font-semibold text-tarn underline underline-offset-4"
-                        onclick={() => (selected = v)}>{v.paddock_name}</button
-                      >{v.pin_id ? ' · pinned' : ''}</td
-                    >
-                    <td class="px-2 whitespace-nowrap">{shortDay(new Date(v.enter_at))} {clock(new Date(v.enter_at))}</td>
-                    <td class="px-2 whitespace-nowrap">{dayMonth(new Date(v.leave_at))} {clock(new Date(v.leave_at))}</td>
-                    <td class="px-2">{withUnit(v.stay_days, 'day', house.system)}</td>
-                    <td class="px-2">{v.rest_days === null ? 'unknown' : withUnit(v.rest_days, 'day', house.system, 0)}</td>
-                    <td class="px-2 whitespace-nowrap"
-                      >{number(v.mass_in_kg_dm_ha, 'kg_ha', house.system)} → {number(
-                        v.mass_out_kg_dm_ha,
-                        'kg_ha',
-                        house.system,
-                      )}</td
-                    >
-                    <td class="px-2 whitespace-nowrap {v.short_kg_dm > 1 ? 'font-bold text-stop' : ''}"
-                      >{number(v.feed_kg_dm, 'kg', house.system)} / {number(v.demand_kg_dm, 'kg', house.system)}</td
-                    >
-                  </tr>
-                {/each}
-              </tbody>
-            </table>
-          </div>
+          <MoveList visits={data.visits} mobs={mobs.data} {selected} onchoose={choose}>
+            {#if phone.current}<div class="mt-6 flex flex-col gap-4">{@render bends()}</div>{/if}
+          </MoveList>
         {/if}
       </div>
-      {#if editing || selected || house.working || data.plan}
-        <Shoulder label="Moves">
+      {#if editing || selected || (data.plan && !phone.current)}
+        <Shoulder label="Moves" narrow={editing ? 'fill' : 'sheet'}>
           {#if editing}
-            <PlanForm farm={params.farm} plan={data} mobs={mobs.data} onclose={() => (editing = false)} />
+            <Panel onclose={() => address.show({ do: '' })}
+              ><PlanForm farm={params.farm} plan={data} mobs={mobs.data} onclose={() => address.show({ do: '' })} /></Panel
+            >
           {:else if selected}
-            <VisitPanel
-              visit={selected}
-              plan={data}
-              mobs={mobs.data}
-              movable={house.may('manager')}
-              {refusal}
-              onpin={pin}
-              onunpin={unpin}
-              onclose={() => (selected = null)}
-            />
+            <Panel onclose={() => choose(null)} still={view === 'ridges'}
+              ><VisitPanel
+                visit={selected}
+                plan={data}
+                mobs={mobs.data}
+                movable={house.may('manager')}
+                {refusal}
+                onpin={pin}
+                onunpin={unpin}
+                onclose={() => choose(null)}
+              /></Panel
+            >
           {:else}
-            <h2>Where the plan bends its own rules</h2>
-            {#each grouped as c (c.rule + c.mob_id)}
-              {@const m = mobs.data.find((x) => x.id === c.mob_id)}
-              {@const row = data.rows.find((r) => r.paddock_id === c.paddock_id)}
-              <button
-                type="button"
-                class="flex gap-2.5 border-b border-line pb-3 text-left hover:text-tarn"
-                onclick={() =>
-                  (selected =
-                    data.visits.find(
-                      (v) =>
-                        v.paddock_id === c.paddock_id &&
-                        v.mob_id === c.mob_id &&
-                        Math.abs(Date.parse(v.enter_at) - Date.parse(c.at)) < 5 * 86_400_000 &&
-                        v.kind !== 'past',
-                    ) ?? null)}
-              >
-                <span class="pt-1"><Verdict state={c.severity} word={false} size={18} /></span>
-                <span
-                  ><strong>{row?.name ?? m?.name}</strong>, {sayDay(new Date(c.at))}: <Reason reason={c.reason} />{c.times > 1
-                    ? `; ${c.times - 1} more like it`
-                    : ''}</span
-                >
-              </button>
-            {:else}
-              <p class="text-soft">Nothing: feed, rest, stays and residuals all hold to the end of the plan.</p>
-            {/each}
-            <p class="text-sm text-soft">
-              Pick a bite to see why it is there. Drag it to another day or row, or use the arrow keys: everything after it is
-              worked out anew.
-            </p>
-            <p class="text-sm text-soft">
-              Growth comes from each sward's curve; without weather, moisture and warmth count as normal and leaf stage does not
-              bind.
-            </p>
+            {@render bends()}
           {/if}
         </Shoulder>
       {/if}

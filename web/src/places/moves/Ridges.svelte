@@ -84,7 +84,7 @@
     to: number
     days: number
   }
-  // Rest, written in the saddle between two bites.
+  // Rest, written in the saddle between two stays.
   const saddles = $derived.by(() => {
     const out: Saddle[] = []
     const last = new Map<string, Visit>()
@@ -188,7 +188,7 @@
   })
 
   const say = (v: Visit) =>
-    `${mobOf.get(v.mob_id)?.name ?? ''} in ${v.paddock_name}, ${sayDay(new Date(v.enter_at))} ${clock(new Date(v.enter_at))} for ${withUnit(v.stay_days, 'day', house.system)}${v.pin_id ? ', pinned' : ''}`
+    `${mobOf.get(v.mob_id)?.name ?? ''} in ${v.paddock_name}, ${sayDay(new Date(v.enter_at))} ${clock(new Date(v.enter_at))} for ${withUnit(v.stay_days, 'day', house.system)}${v.pin_id ? ', fixed' : ''}`
 
   const short = (name: string) => (name.length > 8 ? name.replace(/^(\S{3})\S*/, '$1') : name)
 </script>
@@ -200,7 +200,7 @@
     {height}
     class="block select-none"
     role="group"
-    aria-label="Forage mass of every paddock over time, with the moves"
+    aria-label="Grass standing in every paddock over time, with the moves"
   >
     <defs>
       <linearGradient id="feed" x1="0" y1="0" x2="0" y2="1">

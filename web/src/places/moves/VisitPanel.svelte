@@ -52,7 +52,7 @@
   <div>
     <p class="flex items-center gap-2 text-sm text-soft">
       {#if mob}<Glyph glyph={mob.glyph} letter={mob.letter} size={22} />{/if}{mob?.name} · {kinds[visit.kind]}{visit.pin_id
-        ? ', pinned'
+        ? ', fixed'
         : ''}
     </p>
     <h2 class="mt-1 !text-2xl">{visit.paddock_name}</h2>
@@ -71,7 +71,7 @@
 <Refused {refusal} />
 {#if visit.kind !== 'past'}
   <dl class="grid grid-cols-[1fr_auto] gap-y-1.5">
-    <dt class="text-soft">Feed above the residual</dt>
+    <dt class="text-soft">Feed above what you leave</dt>
     <dd><Figure value={visit.feed_kg_dm} unit="kg" /></dd>
     <dt class="text-soft">{visit.kind === 'now' ? 'They need, from now on' : 'They need, over the stay'}</dt>
     <dd><Figure value={visit.demand_kg_dm} unit="kg" /></dd>
@@ -130,7 +130,7 @@
       onchange={(p) => onpin(visit, { paddock: p })}
     />
     {#if visit.pin_id}
-      <Button onclick={() => onunpin(visit)}>Let it go</Button>
+      <Button onclick={() => onunpin(visit)}>Unfix</Button>
     {:else}
       <Button kind="main" onclick={() => onpin(visit, {})}>Pin this move</Button>
     {/if}

@@ -3,6 +3,7 @@
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
+  import KindOfAnimal from './KindOfAnimal.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import { editable, scale, stored } from '../../ui/units'
 
@@ -50,6 +51,23 @@
     {#each rows as row, i (i)}
       <div class="relative rounded-xl border border-line bg-surface p-3 {rows.length > 1 ? 'pr-11' : ''}">
         <div class="grid grid-cols-2 items-end gap-3 max-md:grid-cols-1">
+          {#if inputs.some((f) => f.key === 'live_weight_kg')}
+            <div class="col-span-full">
+              <KindOfAnimal
+                onchoose={(kind) =>
+                  (rows = rows.map((r, k) =>
+                    k === i
+                      ? {
+                          ...(r as Row),
+                          name: kind.name,
+                          live_weight_kg: kind.live_weight_kg.typical,
+                          intake_share: kind.intake_share.typical,
+                        }
+                      : r,
+                  ))}
+              />
+            </div>
+          {/if}
           {#each inputs as f (f.key)}
             {#if f.type === 'text'}
               <label class="flex flex-col gap-1 text-sm font-semibold"

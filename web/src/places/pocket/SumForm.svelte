@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { Refusal, type Schemas } from '../../api/client'
-  import { core } from '../../core/core'
+  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { core, coreIsHere, loadCore } from '../../core/core'
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
@@ -9,6 +9,8 @@
   import Working from '../../ui/Working.svelte'
   import Answers from './Answers.svelte'
   import { brought, keep } from './carry'
+  import KindOfAnimal from './KindOfAnimal.svelte'
+  import KindOfGrass from './KindOfGrass.svelte'
   import ListField from './ListField.svelte'
 
   type Sum = Schemas['Sum']
@@ -17,7 +19,10 @@
 
   let { sum, all }: { sum: Sum; all: Sum[] } = $props()
 
-  // The example is the beginner's first answer; what was worked out before replaces its figures.
+  // The example is the beginner's first answer; what was worked out before replaces its figures. What is still an example
+  // looks like one, and what was carried says from where.
+  let examples = $state<string[]>([])
+  let origins = $state<Record<string, string>>({})
   // svelte-ignore state_referenced_locally
   let values = $state<Values>(start(sum))
   let result = $state<Schemas['Result'] | null>(null)
@@ -26,15 +31,26 @@
 
   function start(s: Sum): Values {
     const v = structuredClone(s.example) as Values
+    examples = s.takes.filter((f) => f.type !== 'choice').map((f) => f.key)
     for (const f of s.takes) {
       const b = f.type === 'number' ? brought(f.key) : undefined
-      if (b !== undefined) v[f.key] = b
+      if (!b) continue
+      v[f.key] = b.value
+      origins[f.key] = b.from
+      examples = examples.filter((k) => k !== f.key)
     }
     return v
   }
 
+  function type(key: string, value: unknown) {
+    values[key] = value
+    examples = examples.filter((k) => k !== key)
+    delete origins[key]
+  }
+
   const method = $derived(sum.takes.find((f) => f.type === 'choice')?.key)
   const shown = $derived(sum.takes.filter((f) => !f.for?.length || (method && f.for.includes(String(values[method])))))
+  const left = $derived(shown.filter((f) => examples.includes(f.key) && values[f.key] !== undefined))
   const body = $derived(
     Object.fromEntries(shown.map((f) => [f.key, values[f.key]]).filter(([, v]) => v !== null && v !== undefined && v !== '')),
   )
@@ -42,6 +58,7 @@
     sum.answers.find((f) => f.type === 'number' && f.key === lead[sum.key]) ?? sum.answers.find((f) => f.type === 'number'),
   )
   const lead: Record<string, string> = {
+    'how-long': 'days',
     demand: 'demand_kg_dm_day',
     feed: 'feed_kg_dm',
     strip: 'length_m',
@@ -65,12 +82,14 @@
     const mine = ++asked
     const wait = setTimeout(async () => {
       try {
-        const got = await core<Schemas['Result']>(`sum/${sum.key}`, JSON.parse(json))
+        const got = await reckoned(json)
         if (mine !== asked) return
         result = got
         refusal = null
-        keep(got.out)
-        for (const f of sum.takes) if (f.type === 'number') keep({ [f.key]: (body as Values)[f.key] })
+        keep(got.out, left.length ? `${sum.label}, of its example` : sum.label)
+        for (const f of sum.takes)
+          if (f.type === 'number' && !examples.includes(f.key))
+            keep({ [f.key]: (body as Values)[f.key] }, origins[f.key] ?? sum.label)
       } catch (error) {
         if (mine !== asked || !(error instanceof Refusal)) return
         refusal = error
@@ -79,6 +98,17 @@
     }, 120)
     return () => clearTimeout(wait)
   })
+
+  /** The answer of core; until it has been fetched, the server's, which is the same. */
+  async function reckoned(json: string): Promise<Schemas['Result']> {
+    if (!coreIsHere()) {
+      void loadCore().catch(() => undefined)
+      const path = { sum: sum.key }
+      const got = await ask(api.POST('/api/sums/{sum}', { params: { path }, body: JSON.parse(json) as never })).catch(() => null)
+      if (got) return got as Schemas['Result']
+    }
+    return core<Schemas['Result']>(`sum/${sum.key}`, JSON.parse(json))
+  }
 
   const words: Record<string, string> = {
     residual: 'down to a residual',
@@ -103,6 +133,26 @@
       <h1>{sum.label}</h1>
       <p class="text-soft">{sum.question}</p>
     </div>
+    {#if left.length}
+      <p class="rounded-xl bg-sunken px-4 py-3 text-[15px]">
+        {left.length === shown.filter((f) => f.type !== 'choice').length
+          ? 'An example: type your own figures over it.'
+          : `Still of the example: ${left.map((f) => f.label.toLowerCase()).join(', ')}.`}
+      </p>
+    {/if}
+    {#if sum.takes.some((f) => f.key === 'live_weight_kg')}
+      <KindOfAnimal
+        onchoose={(kind) => (
+          type('live_weight_kg', kind.live_weight_kg.typical),
+          type('intake_share', kind.intake_share.typical)
+        )}
+      />
+    {/if}
+    {#if sum.takes.some((f) => f.key === 'mass_per_cm')}
+      <KindOfGrass
+        onchoose={(grass) => (type('stop_height_cm', grass.stop_height_cm), type('mass_per_cm', grass.mass_per_cm.medium))}
+      />
+    {/if}
     {#each shown as f (f.key)}
       {#if f.type === 'choice'}
         <Choice
@@ -115,9 +165,10 @@
         <NumberField
           label={f.label}
           unit={f.unit}
-          bind:value={() => (values[f.key] as number | null) ?? null, (v) => (values[f.key] = v)}
+          bind:value={() => (values[f.key] as number | null) ?? null, (v) => type(f.key, v)}
           error={refusal?.at(f.key)}
-          hint={f.required || f.for?.length ? undefined : 'may be left out'}
+          example={examples.includes(f.key)}
+          hint={origins[f.key] ? `from “${origins[f.key]}”` : f.required || f.for?.length ? undefined : 'may be left out'}
         />
       {:else if f.type === 'group'}
         <fieldset class="rounded-xl border border-line p-4">
@@ -127,16 +178,14 @@
               <NumberField
                 label={g.label}
                 unit={g.unit}
-                bind:value={
-                  () => (groupOf(f)[g.key] as number | null) ?? null, (v) => (values[f.key] = { ...groupOf(f), [g.key]: v })
-                }
+                bind:value={() => (groupOf(f)[g.key] as number | null) ?? null, (v) => type(f.key, { ...groupOf(f), [g.key]: v })}
                 error={refusal?.at(`${f.key}.${g.key}`)}
               />
             {/each}
           </div>
         </fieldset>
       {:else}
-        <ListField field={f} bind:rows={() => (values[f.key] as unknown[]) ?? [], (v) => (values[f.key] = v)} {refusal} />
+        <ListField field={f} bind:rows={() => (values[f.key] as unknown[]) ?? [], (v) => type(f.key, v)} {refusal} />
       {/if}
     {/each}
   </form>
@@ -148,7 +197,9 @@
         {#if typeof value === 'number'}
           <p class="figure text-[40px] leading-tight">{withUnit(value, main.unit, house.system)}</p>
         {:else if value === null}
-          <p class="text-[28px] leading-tight font-bold">not reached</p>
+          <p class="text-[28px] leading-tight font-bold">
+            {sum.key === 'how-long' ? 'It grows as fast as they eat it' : 'not reached'}
+          </p>
         {/if}
         <Answers {sum} out={result.out as Values} skip={main.key} />
       {:else if refusal}

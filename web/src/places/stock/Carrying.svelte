@@ -2,6 +2,7 @@
   import { scaleLinear } from 'd3-scale'
   import type { Schemas } from '../../api/client'
   import Reason from '../../ui/Reason.svelte'
+  import ChartTable from '../../charts/ChartTable.svelte'
   import Figure from '../../ui/Figure.svelte'
   import { withUnit } from '../../ui/units'
   import { dayMonth, moment } from '../../ui/time.svelte'
@@ -9,6 +10,7 @@
 
   let { carrying: c }: { carrying: Schemas['Carrying'] } = $props()
   const months = ['J', 'F', 'M', 'A', 'M', 'J', 'J', 'A', 'S', 'O', 'N', 'D']
+  const names = months.map((_, i) => new Date(Date.UTC(2026, i, 1)).toLocaleString('en-GB', { month: 'long', timeZone: 'UTC' }))
   const w = 420
   const h = 120
   const most = $derived(Math.max(1, ...c.eatable_kg_dm, ...c.eaten_kg_dm))
@@ -31,7 +33,7 @@
             unit="share"
             size="huge"
             working={c.figure}
-            title="Eaten, of what the land grows for them"
+            title="Share eaten of what the land grows for them"
           /></span
         >
         <span class="text-soft">of what it grows for them is eaten in the year</span>
@@ -76,4 +78,14 @@
     from
     {dayMonth(moment(c.from, '12:00'))}.
   </p>
+  <ChartTable
+    caption="What can be eaten and what is eaten, month by month"
+    heads={['Month', 'Can be eaten', 'Eaten', 'Short']}
+    rows={names.map((m, i) => [
+      m,
+      withUnit(c.eatable_kg_dm[i]!, 'kg', house.system),
+      withUnit(c.eaten_kg_dm[i]!, 'kg', house.system),
+      c.short_months.includes(i + 1) ? 'short' : '',
+    ])}
+  />
 </section>

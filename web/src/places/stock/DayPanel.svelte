@@ -30,7 +30,7 @@
       unit="kg_day"
       size="large"
       working={view.farm}
-      title="Demand of all mobs on this day"
+      title="What all mobs eat on this day"
     /> from pasture.
   </p>
   {#each view.mobs as m (m.mob_id)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { many } from '../../ui/many'
   import { api, ask, newId, type Schemas } from '../../api/client'
   import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
@@ -8,7 +9,7 @@
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
-  import { isoDay, now } from '../../ui/time.svelte'
+  import { isoDay, moment, now, sayDay } from '../../ui/time.svelte'
   import { inputOfEvent, type EventInput } from './events'
 
   interface Props {
@@ -38,11 +39,11 @@
   // Which classes an event names, in its own words.
   const roles: Record<Kind, { from?: string; into?: string; of?: string; head?: string; weight?: string }> = {
     birth: { into: 'The young go into', of: 'Mothers', head: 'Born alive', weight: 'Each weighs' },
-    weaning: { from: 'Weaned from', into: 'They go to', of: 'Mothers', head: 'Head' },
-    purchase: { into: 'They go into', head: 'Head', weight: 'Each weighs' },
-    sale: { from: 'Sold from', head: 'Head' },
-    death: { from: 'Died of', head: 'Head' },
-    move: { from: 'From', into: 'Into', head: 'Head' },
+    weaning: { from: 'Weaned from', into: 'They go to', of: 'Mothers', head: 'Animals' },
+    purchase: { into: 'They go into', head: 'Animals', weight: 'Each weighs' },
+    sale: { from: 'Sold from', head: 'Animals' },
+    death: { from: 'Died of', head: 'Animals' },
+    move: { from: 'From', into: 'Into', head: 'Animals' },
     mating: { of: 'Who' },
     stage: { of: 'Who' },
     weigh: { of: 'Who', weight: 'Each weighs' },
@@ -177,7 +178,8 @@
     It was planned for {e.planned_on}. Until you say it happened, it counts from today on.
   </p>{/if}
 {#if e && !e.planned && e.planned_on && e.planned_on !== e.happened_on}<p class="text-sm text-soft">
-    Planned for {e.planned_on}{e.planned_head ? `, ${e.planned_head} head` : ''}; it happened on {e.happened_on}.
+    Planned for {sayDay(moment(e.planned_on!, '12:00'))}{e.planned_head ? `, ${many(e.planned_head, 'animal')}` : ''}; it happened
+    on {sayDay(moment(e.happened_on!, '12:00'))}.
   </p>{/if}
 <Drafted {draft} />
 <form class="flex flex-col gap-3" onsubmit={(ev) => (ev.preventDefault(), void save())}>
@@ -261,6 +263,6 @@
   <div class="flex flex-wrap gap-3">
     <Button kind="main" type="submit">{e ? 'Save' : 'Write it down'}</Button>
     <Button onclick={onclose}>Leave it</Button>
-    {#if e}<Button kind="danger" onclick={takeBack}>Take back</Button>{/if}
+    {#if e}<Button kind="danger" onclick={takeBack}>Delete</Button>{/if}
   </div>
 </form>

@@ -10,7 +10,7 @@
     ['moved_out', 'Out'],
     ['sold', 'Sold'],
     ['died', 'Died'],
-    ['found', 'Counted ±'],
+    ['found', 'Corrected by counting'],
     ['closing', 'Closing'],
   ] as const
   const minus = new Set(['moved_out', 'sold', 'died'])

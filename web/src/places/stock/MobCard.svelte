@@ -38,7 +38,7 @@
   <div class="mt-3 grid grid-cols-[auto_1fr] gap-x-8 gap-y-4 max-lg:grid-cols-1">
     <div>
       <p class="text-soft">They eat, a day</p>
-      <Figure value={m.demand.value} unit="kg_day" size="huge" working={m.demand} title="Demand of {m.name}" />
+      <Figure value={m.demand.value} unit="kg_day" size="huge" working={m.demand} title="What {m.name} eat a day" />
       <p class="mt-1 text-sm text-soft">
         grown for that: <Figure value={m.grown.value} unit="kg_day" working={m.grown} title="Grown for {m.name}" />
       </p>
@@ -98,6 +98,6 @@
         ? `live weight on the ${withUnit(m.open_area_ha, 'ha', house.system)} open to them at this moment`
         : 'they are not on pasture',
     )}
-    {@render fact('Break-even growth', m.break_even, 'kg_ha_day', 'less than this runs the grass down')}
+    {@render fact('Growth needed to keep up', m.break_even, 'kg_ha_day', 'less than this runs the grass down')}
   </dl>
 </article>

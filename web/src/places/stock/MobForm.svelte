@@ -91,8 +91,8 @@
   }
   const labels = {
     name: 'Name',
-    letter: 'Letter',
-    glyph: 'Shape',
+    letter: 'Letter on the map',
+    glyph: 'Shape on the map',
     classes: 'Animals',
     field_ids: 'Grazes',
     here_since: 'Here since',
@@ -244,7 +244,7 @@
 <form class="flex flex-col gap-4" onsubmit={(e) => (e.preventDefault(), void save())}>
   <TextField label="Name of the mob" bind:value={name} error={refusal?.at('name')} />
   <div class="flex items-end gap-3">
-    <div class="w-20"><TextField label="Letter" bind:value={letter} error={refusal?.at('letter')} /></div>
+    <div class="w-20"><TextField label="On the map" bind:value={letter} error={refusal?.at('letter')} /></div>
     <fieldset>
       <legend class="text-sm font-semibold">Shape</legend>
       <div class="flex">
@@ -273,7 +273,7 @@
       <div class="grid grid-cols-2 gap-3">
         <NumberField
           compact
-          label="Head"
+          label="Animals"
           unit="head"
           bind:value={row.count}
           error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].count`)}
@@ -287,7 +287,7 @@
         />
         <NumberField
           compact
-          label="Eats a day, of its weight"
+          label="Eats a day, % of its weight"
           unit="share"
           bind:value={row.intake_share}
           error={refusal?.unusual ? undefined : refusal?.at(`classes[${i}].intake_share`)}
@@ -449,6 +449,6 @@
   <div class="flex flex-wrap gap-3">
     <Button kind="main" type="submit">{mob ? 'Save' : 'Make the mob'}</Button>
     <Button onclick={onclose}>Leave it</Button>
-    {#if mob}<Button kind="danger" onclick={remove}>Take off the farm</Button>{/if}
+    {#if mob}<Button kind="danger" onclick={remove}>Delete the mob</Button>{/if}
   </div>
 </form>

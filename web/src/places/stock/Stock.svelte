@@ -3,14 +3,17 @@
   import { useClasses, useDemand, useLand, useMobs, useYear } from '../../api/queries.svelte'
   import { Write } from '../../api/write.svelte'
   import YearBand from '../../charts/YearBand.svelte'
+  import { address } from '../../ui/address'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Figure from '../../ui/Figure.svelte'
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import { moment, sayDay } from '../../ui/time.svelte'
+  import { phone } from '../../ui/phone'
   import Icon from '../../ui/Icon.svelte'
   import Loading from '../../ui/Loading.svelte'
+  import Panel from '../../ui/Panel.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
   import { withUnit } from '../../ui/units'
   import Carrying from './Carrying.svelte'
@@ -28,10 +31,10 @@
   type Measure = 'demand' | 'au' | 'lu' | 'weight' | 'head'
   const measures: { key: Measure; label: string }[] = [
     { key: 'demand', label: 'Feed a day' },
-    { key: 'au', label: 'AU' },
-    { key: 'lu', label: 'LU' },
+    { key: 'au', label: 'Animal units' },
+    { key: 'lu', label: 'Livestock units' },
     { key: 'weight', label: 'Live weight' },
-    { key: 'head', label: 'Head' },
+    { key: 'head', label: 'Animals' },
   ]
 
   let measure = $state<Measure>('demand')
@@ -45,15 +48,19 @@
     () => yearShown,
     () => measure,
   )
-  type Open = { what: 'mob'; id: string } | { what: 'event'; event?: Schemas['EventView'] } | { what: 'day'; day: string } | null
-  let open = $state<Open>(null)
-  let list = $state(false)
+  // What is open at the side: a mob or an event by its id, or “new”; or a day.
+  const whats = ['mob', 'event', 'day'] as const
+  const what = $derived(whats.find((w) => address.get(w)))
+  const which = $derived(what ? address.get(what) : '')
+  const edited = $derived(what === 'mob' ? mobs.data?.find((m) => m.id === which) : undefined)
+  const event = $derived(what === 'event' ? year.data?.events.find((e) => e.id === which) : undefined)
+  const open = $derived(what !== undefined && (what !== 'event' || event || which === 'new'))
+  const list = $derived(address.get('list') !== '')
   const moving = new Write() // an event to another day
-  const edited = $derived(open?.what === 'mob' ? mobs.data?.find((m) => m.id === (open as { id: string }).id) : undefined)
   const most = $derived(Math.max(1, ...(mobs.data ?? []).flatMap((m) => m.classes.map((c) => c.demand_kg_dm_day))))
 
-  function show(next: Open) {
-    open = next
+  function show(next: { mob?: string; event?: string; day?: string }) {
+    address.show({ mob: '', event: '', day: '', ...next })
     moving.refusal = null
     house.working = null
   }
@@ -77,26 +84,32 @@
 <Frame farm={params.farm} current="stock">
   {#if mobs.data && land.data && classes.data && year.data}
     <div class="wall flex min-h-0 flex-1 max-md:flex-col">
-      <div class="plain-scroll flex-1 p-6 max-md:p-4">
+      <!-- A form fills a phone: there is no room for the page beside it. -->
+      <div class="plain-scroll flex-1 p-6 max-md:p-4 {open ? 'max-md:hidden' : ''}">
         <div class="mb-4 flex flex-wrap items-center gap-x-4 gap-y-2">
           <h1>Stock</h1>
           {#if mobs.data.length}
             <p class="text-soft">
               All mobs eat {#if demand.data}<strong class="text-ink"
-                  ><Figure value={demand.data.value} unit="kg_day" working={demand.data} title="Demand of all mobs" /></strong
+                  ><Figure
+                    value={demand.data.value}
+                    unit="kg_day"
+                    working={demand.data}
+                    title="What all mobs eat a day"
+                  /></strong
                 >{/if} of dry matter from pasture today.
             </p>
           {/if}
           <span class="no-print ml-auto flex flex-wrap gap-2">
             <Button kind="quiet" onclick={() => print()}>Print</Button>
-            <Button kind="quiet" pressed={list} onclick={() => (list = !list)}>List</Button>
+            <Button kind="quiet" pressed={list} onclick={() => address.show({ list: list ? '' : 'open' })}>List</Button>
             {#if house.may('manager')}
-              <Button onclick={() => show({ what: 'mob', id: '' })}>New mob</Button>
-              {#if mobs.data.length}<Button kind="main" onclick={() => show({ what: 'event' })}>New event</Button>{/if}
+              <Button onclick={() => show({ mob: 'new' })}>New mob</Button>
+              {#if mobs.data.length}<Button kind="main" onclick={() => show({ event: 'new' })}>New event</Button>{/if}
             {/if}
           </span>
         </div>
-        {#if list}<StockList farm={params.farm} onclose={() => (list = false)} />{/if}
+        {#if list}<StockList farm={params.farm} onclose={() => address.show({ list: '' })} />{/if}
         {#if mobs.data.length}
           <section class="mb-5 rounded-2xl border border-line bg-surface p-4" aria-label="The year of the stock">
             <div class="mb-2 flex flex-wrap items-center gap-2">
@@ -126,7 +139,7 @@
                 {/each}
               </div>
               <p class="ml-auto text-sm text-soft">
-                Filled pegs happened; open ones are planned{#if house.may('manager')}<span class="no-print">: drag them</span
+                Filled marks are done; open ones are planned{#if house.may('manager')}<span class="no-print">: drag them</span
                   >{/if}.
               </p>
             </div>
@@ -137,21 +150,21 @@
               year={year.data}
               mobs={mobs.data}
               movable={house.may('manager')}
-              chosen={open?.what === 'event' ? (open.event?.id ?? '') : ''}
-              onday={(day) => show({ what: 'day', day })}
-              onpeg={(event) => show({ what: 'event', event })}
+              chosen={event?.id ?? ''}
+              onday={(day) => show({ day })}
+              onpeg={(e) => show({ event: e.id })}
               onmove={move}
             />
           </section>
           <div class="mb-5"><Carrying carrying={year.data.carrying} /></div>
         {/if}
         {#each mobs.data as m (m.id)}
-          <MobCard mob={m} {most} onchange={() => show({ what: 'mob', id: m.id })} />
+          <MobCard mob={m} {most} onchange={() => show({ mob: m.id })} />
         {:else}
           <Empty title="No mob yet">
             A mob is animals that graze together: cows with calves, ewes with twins. Say how many, how heavy, and Fjell says what
             they eat.
-            {#snippet action()}{#if house.may('manager')}<Button kind="main" onclick={() => show({ what: 'mob', id: '' })}
+            {#snippet action()}{#if house.may('manager')}<Button kind="main" onclick={() => show({ mob: 'new' })}
                   >Make the first mob</Button
                 >{/if}{/snippet}
           </Empty>
@@ -174,31 +187,33 @@
           {/if}
         {/if}
       </div>
-      {#if open || house.working}
+      {#if open || (house.working && !phone.current)}
         <Shoulder label="Stock">
-          {#key JSON.stringify(open)}
-            {#if open?.what === 'mob'}
-              <MobForm
-                farm={params.farm}
-                mob={edited}
-                taken={mobs.data}
-                fields={land.data.fields}
-                classes={classes.data}
-                onclose={() => (open = null)}
-              />
-            {:else if open?.what === 'event'}
-              <EventForm
-                farm={params.farm}
-                event={open.event}
-                mobs={mobs.data}
-                outside={year.data.outside}
-                bands={year.data.bands}
-                classes={classes.data}
-                onclose={() => (open = null)}
-              />
-            {:else if open?.what === 'day'}
-              <DayPanel farm={params.farm} day={open.day} onclose={() => (open = null)} />
-            {/if}
+          {#key `${what} ${which}`}
+            {#if open}<Panel onclose={() => show({})}>
+                {#if what === 'mob' && (edited || which === 'new')}
+                  <MobForm
+                    farm={params.farm}
+                    mob={edited}
+                    taken={mobs.data}
+                    fields={land.data.fields}
+                    classes={classes.data}
+                    onclose={() => show({})}
+                  />
+                {:else if what === 'event' && (event || which === 'new')}
+                  <EventForm
+                    farm={params.farm}
+                    {event}
+                    mobs={mobs.data}
+                    outside={year.data.outside}
+                    bands={year.data.bands}
+                    classes={classes.data}
+                    onclose={() => show({})}
+                  />
+                {:else if what === 'day'}
+                  <DayPanel farm={params.farm} day={which} onclose={() => show({})} />
+                {/if}
+              </Panel>{/if}
           {/key}
         </Shoulder>
       {/if}

@@ -64,10 +64,10 @@
           fields={[
             { key: 'mob', label: 'Mob' },
             { key: 'class', label: 'Class', needed: true },
-            { key: 'head', label: 'Head', needed: true },
+            { key: 'head', label: 'Animals', needed: true },
             { key: 'name', label: 'Name' },
             { key: 'weight', label: 'Live weight, kg' },
-            { key: 'share', label: 'Eats, of weight' },
+            { key: 'share', label: 'Eats a day, % of weight' },
           ]}
           onchange={(c) => read(c)}
         />

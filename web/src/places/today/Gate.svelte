@@ -1,15 +1,17 @@
 <script lang="ts">
   import { api, ask, type Schemas } from '../../api/client'
+  import { outbox } from '../../api/outbox.svelte'
   import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Dialog from '../../ui/Dialog.svelte'
   import { Draft } from '../../ui/draft.svelte'
   import Drafted from '../../ui/Drafted.svelte'
+  import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
-  import { clock, isoDay, moment, now } from '../../ui/time.svelte'
+  import { clock, isoDay, moment, now, sayDay } from '../../ui/time.svelte'
 
   interface Props {
     farm: string
@@ -60,41 +62,41 @@
 
   async function moved() {
     const id = write.id()
-    await write.send(
-      () =>
-        ask(
-          api.POST('/api/farms/{farm}/moves', {
-            params: { path: { farm } },
-            body: {
-              id,
-              mob_id: mob.mob_id,
-              to_paddock_id: to === 'off' ? undefined : to,
-              moved_at: moment(day, time).toISOString(),
-              height_left_cm: by === 'height' && height !== null ? height : undefined,
-              mass_left_kg_dm_ha: by === 'mass' && mass !== null ? mass : undefined,
-              note: note || undefined,
-              confirmed: write.confirmed,
-            },
-          }),
-        ),
-      {
-        say: (list) => {
-          const made = list.find((m) => m.id === id)
-          return made?.shared_with
-            ? `Moved. ${made.shared_with} are in there too: two mobs in one paddock.`
-            : `${mob.name} moved${made?.to_name ? ` to ${made.to_name}` : ' off the pasture'}.`
-        },
-        undo: () => ask(api.DELETE('/api/farms/{farm}/moves/{id}', { params: { path: { farm, id } } })),
-        then: () => {
-          draft.done()
-          open = false
-        },
+    const body: Schemas['NewMove'] = {
+      id,
+      mob_id: mob.mob_id,
+      to_paddock_id: to === 'off' ? undefined : to,
+      moved_at: moment(day, time).toISOString(),
+      height_left_cm: by === 'height' && height !== null ? height : undefined,
+      mass_left_kg_dm_ha: by === 'mass' && mass !== null ? mass : undefined,
+      note: note || undefined,
+      confirmed: write.confirmed,
+    }
+    const went = await write.send(() => ask(api.POST('/api/farms/{farm}/moves', { params: { path: { farm } }, body })), {
+      say: (list) => {
+        const made = list.find((m) => m.id === id)
+        return made?.shared_with
+          ? `Moved. ${made.shared_with} are in there too: two mobs in one paddock.`
+          : `${mob.name} moved${made?.to_name ? ` to ${made.to_name}` : ' off the pasture'}.`
       },
-    )
+      undo: () => outbox.takeBack(farm, 'move', id),
+      then: done,
+    })
+    if (went || write.refusal?.status !== 0) return
+    // No answer: it waits here under the same id, and goes by itself. If it did arrive, it will not count twice.
+    const says = `${mob.name} to ${options.find((o) => o.value === to)?.label.split(' · ')[0]}, ${sayDay(moment(day, time))} ${time}`
+    await outbox.hold({ farm, id, kind: 'move', body, says, tried: true })
+    house.say(`${says}: held here, safe. It goes to the farm by itself.`, () => outbox.takeBack(farm, 'move', id))
+    done()
+  }
+
+  function done() {
+    draft.done()
+    open = false
   }
 </script>
 
-<Dialog bind:open title={mob.paddock_id ? `${mob.name}: through the gate` : `${mob.name}: turn out`} size="lg">
+<Dialog bind:open title={mob.paddock_id ? `${mob.name}: through the gate` : `${mob.name}: put them out`} size="lg">
   <div class="grid grid-cols-2 gap-6 max-md:grid-cols-1">
     <div>
       <h3 class="mb-2">In this order</h3>
@@ -164,7 +166,7 @@
       />
       <div class="flex flex-wrap gap-3">
         <Button kind="main" type="submit" disabled={write.busy}>Moved</Button>
-        <Button onclick={() => (open = false)}>Not yet</Button>
+        <Button onclick={() => (open = false)}>Cancel</Button>
       </div>
     </form>
   </div>

@@ -2,6 +2,7 @@
   import { scaleLinear } from 'd3-scale'
   import { area, line } from 'd3-shape'
   import type { Schemas } from '../../api/client'
+  import { outbox, type Item } from '../../api/outbox.svelte'
   import Button from '../../ui/Button.svelte'
   import Figure from '../../ui/Figure.svelte'
   import Glyph from '../../ui/Glyph.svelte'
@@ -12,6 +13,13 @@
   import Verdict from '../../ui/Verdict.svelte'
 
   let { mob, farm, onmove }: { mob: Schemas['TodayMob']; farm: string; onmove: () => void } = $props()
+
+  // The latest move of theirs that is not with the farm yet.
+  const held = $derived(
+    outbox.own.findLast(
+      (i): i is Extract<Item, { kind: 'move' }> => i.kind === 'move' && i.body.mob_id === mob.mob_id && i.farm === farm,
+    ),
+  )
 
   let width = $state(380)
   const height = 46
@@ -52,6 +60,18 @@
     >
   </header>
 
+  {#if held}
+    <p class="rounded-xl bg-now-wash px-3 py-2 text-now-ink" role="status">
+      <strong>{held.says}</strong>: {held.problem ??
+        'held here, safe. It goes to the farm by itself, and what follows is worked out then.'}
+      {#if held.problem}
+        <span class="mt-1 flex flex-wrap gap-2">
+          {#if held.unusual}<Button onclick={() => outbox.settle(held, true)}>Yes, it is so</Button>{/if}
+          <Button kind="quiet" onclick={() => outbox.settle(held, false)}>Delete it</Button>
+        </span>
+      {/if}
+    </p>
+  {/if}
   {#if mob.paddock_id && mob.since}
     <div>
       <p class="text-soft">
@@ -132,7 +152,7 @@
   <div class="flex flex-wrap gap-2">
     {#if house.may('hand')}
       <Button kind={due || !mob.paddock_id ? 'main' : 'plain'} onclick={onmove}
-        >{mob.paddock_id ? 'Go through the gate' : 'Turn out'}</Button
+        >{mob.paddock_id ? 'Go through the gate' : 'Put them out'}</Button
       >
     {/if}
     <a

@@ -27,7 +27,7 @@
           <button
             type="button"
             class="min-h-10 px-2 text-sm font-semibold text-tarn underline underline-offset-4"
-            onclick={() => void takeBack(m.id)}>Take back</button
+            onclick={() => void takeBack(m.id)}>Undo this move</button
           >
         {/if}
       </li>

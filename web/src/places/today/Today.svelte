@@ -1,13 +1,14 @@
 <script lang="ts">
-  import { push, router } from 'svelte-spa-router'
-  import type { Schemas } from '../../api/client'
+  import { push } from 'svelte-spa-router'
   import { useLand, useMobs, useMoves, useToday } from '../../api/queries.svelte'
   import FarmMap from '../../map/FarmMap.svelte'
+  import { address } from '../../ui/address'
   import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
+  import { phone } from '../../ui/phone'
   import Reason from '../../ui/Reason.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
   import { clock, isHeld, longDay, now, sayDay } from '../../ui/time.svelte'
@@ -22,15 +23,13 @@
   const land = useLand(() => params.farm)
   const mobs = useMobs(() => params.farm)
   const moves = useMoves(() => params.farm)
-  let gate = $state<Schemas['TodayMob'] | null>(null)
+  const gate = $derived(today.data?.mobs.find((m) => m.mob_id === address.get('gate')))
 
   // The key M opens the gate of the mob whose feed ends first.
   $effect(() => {
-    if (router.querystring?.includes('do=move') && today.data?.mobs.length && !gate) {
-      gate =
-        [...today.data.mobs].sort((a, b) => Date.parse(a.feed_until ?? '9999') - Date.parse(b.feed_until ?? '9999'))[0] ?? null
-      void push(`/f/${params.farm}/today`)
-    }
+    if (address.get('do') !== 'move' || !today.data) return
+    const first = [...today.data.mobs].sort((a, b) => Date.parse(a.feed_until ?? '9999') - Date.parse(b.feed_until ?? '9999'))[0]
+    address.set({ do: '', gate: first?.mob_id ?? '' })
   })
 
   const routes = $derived(
@@ -51,7 +50,7 @@
         {#if today.data.mobs.length}
           <div class="grid flex-1 auto-cols-fr grid-flow-col gap-4 max-lg:grid-flow-row">
             {#each today.data.mobs as mob (mob.mob_id)}
-              <MobColumn {mob} farm={params.farm} onmove={() => (gate = mob)} />
+              <MobColumn {mob} farm={params.farm} onmove={() => address.show({ gate: mob.mob_id })} />
             {/each}
           </div>
         {:else if mobs.data && land.data}
@@ -70,7 +69,7 @@
         {/if}
       </div>
       <div class="flex w-[340px] shrink-0 flex-col gap-4 p-5 pl-0 max-md:w-full max-md:p-3">
-        {#if house.working}
+        {#if house.working && !phone.current}
           <Shoulder />
         {:else}
           {#if land.data?.paddocks.length}
@@ -94,7 +93,12 @@
         {/if}
       </div>
     </div>
-    {#if gate}<Gate farm={params.farm} mob={gate} paddocks={land.data?.paddocks ?? []} onclose={() => (gate = null)} />{/if}
+    {#if gate}<Gate
+        farm={params.farm}
+        mob={gate}
+        paddocks={land.data?.paddocks ?? []}
+        onclose={() => address.show({ gate: '' })}
+      />{/if}
   {:else}
     <Loading error={today.error} what="today" />
   {/if}

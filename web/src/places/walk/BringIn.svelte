@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { many } from '../../ui/many'
   import { api, ask, type Schemas } from '../../api/client'
   import { useDevices, useWaiting } from '../../api/queries.svelte'
   import { Write } from '../../api/write.svelte'
@@ -38,14 +39,14 @@
     return write.send(
       () =>
         ask(api.POST('/api/farms/{farm}/readings/take', { params: { path: { farm } }, body: { keys: good.map((s) => s.key) } })),
-      { say: `${n} paddocks measured from readings that were brought in.` },
+      { say: `${many(n, 'paddock')} measured from readings that were brought in.` },
     )
   }
 
   const drop = (ids: string[]) =>
     write.send(
       () => ask(api.POST('/api/farms/{farm}/readings/take', { params: { path: { farm } }, body: { keys: [], drop: ids } })),
-      { say: `${ids.length} readings let go.` },
+      { say: `${many(ids.length, 'reading')} deleted.` },
     )
 
   const read = (columns?: Record<string, number>, keep = false) =>
@@ -59,7 +60,7 @@
         ),
       {
         say: keep
-          ? (v) => `${v.kept} readings brought in${v.kept_before ? `, ${v.kept_before} were here before` : ''}.`
+          ? (v) => `${many(v.kept, 'reading')} brought in${v.kept_before ? `, ${v.kept_before} were here before` : ''}.`
           : undefined,
         then: (v) => {
           file = keep ? null : v
@@ -94,7 +95,7 @@
             body: { token: fresh!.token!, drops_each: 20, seed: 7 },
           }),
         ),
-      { say: (v) => `The stand-in plate walked the farm and sent ${v.sent} readings, repeats included.` },
+      { say: (v) => `The made-up plate walked the farm and sent ${v.sent} readings, repeats included.` },
     )
 </script>
 
@@ -146,7 +147,7 @@
       </table>
       {#if waiting.data.unassigned.length}
         <div class="mt-3 rounded-xl border-2 border-now bg-now-wash p-3 text-now-ink">
-          <p class="font-semibold">{waiting.data.unassigned.length} readings lie in no paddock:</p>
+          <p class="font-semibold">{many(waiting.data.unassigned.length, 'reading lies', 'readings lie')} in no paddock:</p>
           <p class="text-sm">
             {waiting.data.unassigned
               .slice(0, 8)
@@ -209,23 +210,23 @@
               onchange={(c) => read(c)}
             />
           {/if}
-          <p>{file.good} readings, {file.placed} of them in a paddock.</p>
+          <p>{many(file.good, 'reading')}, {file.placed} of them in a paddock.</p>
           <BadRows rows={file.bad} />
           <div>
             <Button kind="main" disabled={!file.good || busy} onclick={() => read(file!.columns, true)}
-              >Bring in {file.good} readings</Button
+              >Bring in {many(file.good, 'reading')}</Button
             >
           </div>
         {/if}
       </section>
       <section class="flex flex-col gap-3 rounded-2xl border border-line bg-surface p-5">
         <h2>From a device</h2>
-        <p class="text-soft">A device sends its readings to Fjell by itself and is known by its token.</p>
+        <p class="text-soft">A device sends its readings to Fjell by itself and is known by its code.</p>
         {#each devices.data as d (d.id)}
           <div class="flex items-center gap-3 border-t border-line pt-2">
             <span class="flex-1"
               ><strong>{d.name}</strong><br /><span class="text-sm text-soft"
-                >{d.revoked ? 'shut out · ' : ''}{d.readings} readings sent</span
+                >{d.revoked ? 'shut out · ' : ''}{many(d.readings, 'reading')} sent</span
               ></span
             >
             {#if !d.revoked && house.may('manager')}<Button
@@ -244,14 +245,14 @@
           </div>
           {#if fresh?.token}
             <div class="rounded-xl border border-line bg-page p-3">
-              <p class="text-sm text-soft">Its token, shown this once. Write it into the device:</p>
+              <p class="text-sm text-soft">Its code, shown this once. Write it into the device:</p>
               <p class="font-mono text-sm break-all select-all">{fresh.token}</p>
               <p class="mt-2 text-sm text-soft">
-                No device at hand? The stand-in plate that comes with Fjell walks the farm and sends what it reads the same way,
-                with a plate's scatter, drift and a bad connection.
+                No device at hand? A made-up plate that comes with Fjell walks the farm and sends what it reads the same way, with
+                a plate's scatter, drift and a bad connection.
               </p>
               <div class="mt-2">
-                <Button disabled={busy} onclick={standIn}>{busy ? 'Walking…' : 'Let the stand-in walk'}</Button>
+                <Button disabled={busy} onclick={standIn}>{busy ? 'Walking…' : 'Let the made-up plate walk'}</Button>
               </div>
             </div>
           {/if}

@@ -239,11 +239,7 @@
               <strong>{withUnit(fit.intercept_kg, 'kg_ha', house.system)}</strong> at zero
             </p>
             <p class="text-soft">
-              R² {fit.r_squared.toFixed(2)} · a single pair lies ± {withUnit(
-                fit.residual_standard_error_kg,
-                'kg_ha',
-                house.system,
-              )} off
+              A single pair lies ± {withUnit(fit.residual_standard_error_kg, 'kg_ha', house.system)} off
             </p>
           </div>
         {/if}
@@ -277,7 +273,7 @@
           {@render scatter({ pairs: c.pairs, slope: c.slope_kg_per_cm, intercept: c.intercept_kg }, `${c.name}: pairs and line`)}
           <p>
             <strong>{number(c.slope_kg_per_cm, 'kg_ha_cm', house.system)}</strong> a {scale('cm', house.system).symbol} +
-            <strong>{withUnit(c.intercept_kg, 'kg_ha', house.system)}</strong> · R² {c.r_squared.toFixed(2)} · ± {withUnit(
+            <strong>{withUnit(c.intercept_kg, 'kg_ha', house.system)}</strong> · ± {withUnit(
               c.residual_standard_error_kg,
               'kg_ha',
               house.system,

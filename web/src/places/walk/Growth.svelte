@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { many } from '../../ui/many'
   import type { Schemas } from '../../api/client'
   import { api, ask } from '../../api/client'
   import { useGrowth, useReference } from '../../api/queries.svelte'
@@ -15,6 +16,11 @@
   const reference = useReference()
 
   const later = ['as written', ...Array.from({ length: 11 }, (_, i) => `${i + 1} months later`.replace('1 months', '1 month'))]
+  /** A learned factor as people say it. */
+  const against = (factor: number) => {
+    const percent = Math.round((factor - 1) * 100)
+    return percent === 0 ? 'as the curve says' : `${Math.abs(percent)} % ${percent > 0 ? 'more' : 'less'} than it`
+  }
   const follow = (sward: string, curve: string, months: number) =>
     press(
       () =>
@@ -75,14 +81,14 @@
           </dd>
         </div>
         <div>
-          <dt class="text-sm text-soft">They eat: break-even</dt>
+          <dt class="text-sm text-soft">Growth needed to keep up</dt>
           <dd>
             {#if d.break_even}<Figure
                 value={d.break_even.value}
                 unit="kg_ha_day"
                 size="large"
                 working={d.break_even}
-                title="Break-even growth, {d.name}"
+                title="Growth needed to keep up, {d.name}"
               />{:else}–{/if}
           </dd>
         </div>
@@ -90,11 +96,8 @@
       <p class="mt-2 {size > 200 ? 'text-lg' : ''}">{d.sentence}</p>
       {#if d.walks.length}
         <p class="text-sm text-soft">
-          It rests on {number(d.walks.at(-1)!.paddocks, 'count', house.system)} paddocks, {withUnit(
-            d.walks.at(-1)!.area_ha,
-            'ha',
-            house.system,
-          )}, measured at both walks.
+          It rests on {many(d.walks.at(-1)!.paddocks, 'paddock')}, {withUnit(d.walks.at(-1)!.area_ha, 'ha', house.system)},
+          measured at both walks.
         </p>
       {/if}
       {#if d.walks.length > 1}
@@ -118,8 +121,8 @@
   {/each}
   <section class="rounded-2xl border border-line bg-surface p-5">{@render dial(growth.data.farm, 280)}</section>
   <p class="my-3 text-sm text-soft">
-    Growth above break-even builds a surplus. Below it at one walk: watch. Below it at two walks in a row, about a fortnight: act.
-    Both only when the difference is larger than its own ±.
+    Growth above what they need builds a surplus. Below it at one walk: watch. Below it at two walks in a row, about a fortnight:
+    act. Both only when the difference is larger than its own ±.
   </p>
   {#if growth.data.mobs.length}
     <div class="grid gap-4 md:grid-cols-2">
@@ -136,13 +139,13 @@
           ><tr
             ><th class="font-normal">Sward</th><th class="font-normal">Grew</th><th class="text-right font-normal"
               >The curve expects now</th
-            ><th class="pl-6 text-right font-normal">Learned factor</th><th class="pl-6 font-normal">Climate</th></tr
+            ><th class="pl-6 text-right font-normal">Against the curve</th><th class="pl-6 font-normal">Climate</th></tr
           ></thead
         >
         <tbody>
           {#each growth.data.swards as s (s.sward_id)}
             <tr class="border-t border-line">
-              <td class="py-2 pr-4">{s.name} <span class="text-sm text-soft">{s.paddocks} paddocks</span></td>
+              <td class="py-2 pr-4">{s.name} <span class="text-sm text-soft">{many(s.paddocks, 'paddock')}</span></td>
               <td class="w-[38%]"
                 ><span class="flex items-center gap-2"
                   ><span
@@ -152,7 +155,7 @@
                 ></td
               >
               <td class="text-right">{withUnit(s.expected_kg_dm_ha_day, 'kg_ha_day', house.system)}</td>
-              <td class="text-right">× {number(s.growth_factor_learned, 'ratio', house.system, 2)}</td>
+              <td class="text-right">{against(s.growth_factor_learned)}</td>
               <td class="pl-6">
                 <select
                   class="w-full rounded-lg border border-soft bg-surface py-1.5 text-[15px]"

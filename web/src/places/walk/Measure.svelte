@@ -178,7 +178,7 @@
     const where = stop.name
     house.say(
       `${where}: ${withUnit(view.mass.value, 'kg_ha', house.system)} ± ${number(view.half_width_kg_dm_ha, 'kg_ha', house.system)} kept.`,
-      () => outbox.takeBack(farm, kept, paddock),
+      () => outbox.takeBack(farm, 'measurement', kept, paddock),
     )
     if (at + 1 < stops.length) ongo(at + 1)
     else onleave()
@@ -230,8 +230,11 @@
 
 <svelte:window onkeydown={keyed} />
 
-<div class="relative mx-auto flex h-full w-full max-w-[560px] flex-col overflow-hidden bg-page" data-keypad>
-  <div class="flex min-h-0 flex-1 flex-col px-4 pt-1">
+<div
+  class="relative mx-auto flex h-full w-full max-w-[560px] flex-col overflow-hidden bg-page low:max-w-none low:flex-row"
+  data-keypad
+>
+  <div class="flex min-h-0 min-w-0 flex-1 flex-col px-4 pt-1 low:overflow-y-auto">
     <header class="flex items-center justify-between">
       <button
         type="button"
@@ -299,11 +302,12 @@
               >{/if}</button
           >
         </div>
-        <p class="flex items-baseline gap-2" aria-live="polite">
+        <p class="flex items-baseline gap-2">
           <span
-            class="{typed.length > 4 ? 'text-[84px]' : 'text-[116px]'} leading-[0.95] font-bold tracking-tight {typed
-              ? ''
-              : 'text-line'}">{typed || '0'}</span
+            class="{typed.length > 4
+              ? 'text-[84px]'
+              : 'text-[116px]'} low:text-[64px] leading-[0.95] font-bold tracking-tight {typed ? '' : 'text-line'}"
+            >{typed || '0'}</span
           ><span class="text-2xl text-soft">{symbol}</span>
           {#if guessing && !typed}
             <button
@@ -374,7 +378,7 @@
           </span>
         </p>
       {:else if view}
-        <p class="text-[17px] leading-snug whitespace-nowrap">
+        <p class="text-[17px] leading-snug whitespace-nowrap" role="status">
           {#if view.unit === 'cm'}mean <strong>{withUnit(view.sample.mean, view.unit, house.system)}</strong> →{/if}
           <strong class="text-[22px]"
             >{number(view.mass.value, 'kg_ha', house.system)} ± {number(view.half_width_kg_dm_ha, 'kg_ha', house.system)}</strong
@@ -425,29 +429,29 @@
     </div>
   </div>
 
-  <div class="shrink-0 border-t border-line bg-surface">
-    <div class="grid grid-cols-3" role="group" aria-label="Keypad">
+  <div class="shrink-0 border-t border-line bg-surface low:flex low:w-[46%] low:flex-col low:border-t-0 low:border-l">
+    <div class="grid grid-cols-3 low:min-h-0 low:flex-1" role="group" aria-label="Keypad">
       {#each keys as k (k)}
         <button
           type="button"
-          class="min-h-[9.6vh] border-b border-r border-line text-[32px] font-bold active:bg-tarn-wash"
+          class="min-h-[9.6vh] border-b border-r border-line text-[32px] font-bold active:bg-tarn-wash low:min-h-12"
           onclick={() => press(k)}>{k}</button
         >
       {/each}
       <button
         type="button"
-        class="min-h-[9.6vh] border-b border-line text-lg font-semibold active:bg-tarn-wash"
+        class="min-h-[9.6vh] border-b border-line text-lg font-semibold active:bg-tarn-wash low:min-h-12"
         onclick={takeBack}>take back</button
       >
     </div>
     {#if done}
-      <button type="button" class="min-h-20 w-full bg-tarn text-xl font-bold text-on-tarn" onclick={finish}
+      <button type="button" class="min-h-20 w-full low:min-h-14 bg-tarn text-xl font-bold text-on-tarn" onclick={finish}
         >Done here: {number(view!.mass.value, 'kg_ha', house.system)}</button
       >
     {:else}
       <button
         type="button"
-        class="min-h-20 w-full text-xl font-bold {typed ? 'bg-tarn text-on-tarn' : 'bg-sunken text-soft'}"
+        class="min-h-20 w-full low:min-h-14 text-xl font-bold {typed ? 'bg-tarn text-on-tarn' : 'bg-sunken text-soft'}"
         disabled={!typed || !mayRead}
         onclick={keep}
         >{guessing

@@ -93,7 +93,7 @@
         </div>
       </fieldset>
       <div class="grid grid-cols-2 gap-3">
-        <NumberField label="Fists, stacked" unit="count" bind:value={draft.fists} hint="Says which meter it sides with." />
+        <NumberField label="Height in fists" unit="count" bind:value={draft.fists} hint="Tells which meter it agrees with." />
         <NumberField label="Your fist is wide" unit="cm" bind:value={draft.fist_cm} />
       </div>
       <TextField label="Note" bind:value={draft.note} rows={2} />

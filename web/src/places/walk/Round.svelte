@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { many } from '../../ui/many'
   import { api, ask, type Schemas } from '../../api/client'
   import { outbox, type Item } from '../../api/outbox.svelte'
   import { press } from '../../api/write.svelte'
@@ -26,6 +27,7 @@
   /** What was refused, by its own name: the paddock, and of a reading its figure and its hour. */
   function named(t: Item): string {
     if (t.kind === 'photo') return 'A photo'
+    if (t.kind === 'move') return t.says
     const paddock = stops.find((s) => s.paddock_id === t.body.paddock_id)?.name ?? 'A paddock'
     if (t.kind !== 'reading') return paddock
     return `${paddock}, ${number(t.body.value, methodUnits[t.body.method as Method] ?? '', house.system)} at ${clock(new Date(t.body.taken_at!))}`
@@ -73,15 +75,15 @@
   }
 </script>
 
-{#if outbox.troubled.length}
+{#if outbox.troubled.some((t) => t.kind !== 'move')}
   <section class="mb-4 rounded-2xl border-2 border-now bg-now-wash p-4 text-now-ink" role="alert">
-    {#each outbox.troubled as t (t.key)}
+    {#each outbox.troubled.filter((t) => t.kind !== 'move') as t (t.key)}
       <div class="flex flex-wrap items-center gap-3 py-1">
         <p class="flex-1">
           <strong>{named(t)}</strong>: {t.problem}
         </p>
         {#if t.unusual}<Button onclick={() => outbox.settle(t, true)}>Yes, it is so</Button>{/if}
-        <Button kind="quiet" onclick={() => outbox.settle(t, false)}>Let it go</Button>
+        <Button kind="quiet" onclick={() => outbox.settle(t, false)}>Delete it</Button>
       </div>
     {/each}
   </section>
@@ -129,7 +131,7 @@
 <div class="mb-3 flex flex-wrap items-center gap-x-4 gap-y-3">
   <p class="flex-1 text-soft max-md:basis-full">
     {done} of {stops.length} measured today{walk.days_since !== null
-      ? ` · last walk ${number(walk.days_since, 'day', house.system, 0)} days ago`
+      ? ` · last walk ${withUnit(walk.days_since, 'day', house.system, 0)} ago`
       : ''} · {walk.own_order ? 'your own order' : 'the shortest way round'}
     {#if outbox.waiting}<strong class="text-now-ink">
         · {outbox.waiting} held here, safe{outbox.signedOut ? ': sign in again to send them' : ''}</strong
@@ -182,7 +184,7 @@
               · {withUnit(s.leaves, 'leaf', house.system)}</span
             >{/if}<br /><span class="block text-sm text-soft"
             >{#if held.has(s.paddock_id)}<strong class="text-now-ink">held here, safe</strong>
-            {:else if open}<strong class="text-now-ink">{open} readings begun</strong>
+            {:else if open}<strong class="text-now-ink">{many(open, 'reading')} begun</strong>
             {:else}{s.last
                 ? `${s.last.readings > 1 ? s.last.readings + ' by ' : ''}${s.last.method.replace('_', ' ')}, ${sayDay(new Date(s.last.measured_at))}`
                 : 'never measured'}{#if s.last?.photos.length}<span class="ml-1"

@@ -3,11 +3,13 @@
   import { useWalk } from '../../api/queries.svelte'
   import { signal } from '../../api/signal.svelte'
   import { loadCore } from '../../core/core'
+  import { address } from '../../ui/address'
   import Empty from '../../ui/Empty.svelte'
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
+  import Tabs from '../../ui/Tabs.svelte'
   import BringIn from './BringIn.svelte'
   import Calibrations from './Calibrations.svelte'
   import Eyes from './Eyes.svelte'
@@ -19,9 +21,17 @@
   let { params }: { params: { farm: string } } = $props()
 
   const walk = useWalk(() => params.farm)
-  let at = $state<number | null>(null)
-  const sections = ['Round', 'Growth', 'Weather', 'Calibrations', 'Eye', 'Bring in'] as const
-  let section = $state<(typeof sections)[number]>('Round')
+  // What is measured stands in the address: back leaves the keypad for the round, not the app.
+  const at = $derived.by(() => {
+    const i = walk.data?.stops.findIndex((s) => s.paddock_id === address.get('measure')) ?? -1
+    return i < 0 ? null : i
+  })
+  const sections = ['Round', 'Growth', 'Weather', 'Calibrations', 'Eye', 'Readings'] as const
+  const section = $derived(sections.find((s) => s === address.get('part')) ?? 'Round')
+  const open = (part: (typeof sections)[number]) => {
+    address.show({ part: part === 'Round' ? '' : part })
+    house.working = null
+  }
   const stops = $derived(walk.data?.stops ?? [])
 
   // Core is loaded while there is a signal, so that measuring needs none.
@@ -32,7 +42,13 @@
   {#if walk.data}
     {#if at !== null && stops[at]}
       {#key stops[at]!.paddock_id}
-        <Measure farm={params.farm} {stops} {at} ongo={(i) => (at = i)} onleave={() => (at = null)} />
+        <Measure
+          farm={params.farm}
+          {stops}
+          {at}
+          ongo={(i) => address.set({ measure: stops[i]!.paddock_id })}
+          onleave={() => address.show({ measure: '' })}
+        />
       {/key}
     {:else if stops.length}
       <div class="flex min-h-0 flex-1 max-md:flex-col">
@@ -40,22 +56,13 @@
           <div class="mx-auto max-w-[980px]">
             <div class="mb-5 flex flex-wrap items-center gap-x-6 gap-y-2">
               <h1>Walk</h1>
-              <div class="flex gap-1 overflow-x-auto" role="tablist" aria-label="Parts of Walk">
-                {#each sections as s (s)}
-                  <button
-                    type="button"
-                    role="tab"
-                    aria-selected={section === s}
-                    class="min-h-12 rounded-lg px-3 font-semibold whitespace-nowrap {section === s
-                      ? 'bg-tarn text-on-tarn'
-                      : 'text-tarn hover:bg-tarn-wash'}"
-                    onclick={() => ((section = s), (house.working = null))}
-                    >{s}{#if s === 'Bring in' && walk.data.waiting}
-                      <span class="ml-1 rounded-full bg-now-wash px-2 text-sm text-now-ink">{walk.data.waiting}</span
-                      >{/if}</button
-                  >
-                {/each}
-              </div>
+              <Tabs label="Parts of Walk" tabs={sections} current={section} onchoose={open} panel="walk-part">
+                {#snippet beside(s)}
+                  {#if s === 'Readings' && walk.data?.waiting}
+                    <span class="ml-1 rounded-full bg-now-wash px-2 text-sm text-now-ink">{walk.data.waiting}</span>
+                  {/if}
+                {/snippet}
+              </Tabs>
             </div>
             {#if signal.keepsNothing}
               <p class="mb-4 rounded-xl bg-now-wash p-3 text-now-ink">
@@ -63,22 +70,29 @@
                 walk.
               </p>
             {/if}
-            {#if section === 'Round'}
-              <Round farm={params.farm} walk={walk.data} onmeasure={(i) => (at = i)} onsection={(s) => (section = s)} />
-            {:else if section === 'Growth'}
-              <Growth farm={params.farm} />
-            {:else if section === 'Weather'}
-              <Weather farm={params.farm} />
-            {:else if section === 'Calibrations'}
-              <Calibrations farm={params.farm} />
-            {:else if section === 'Eye'}
-              <Eyes farm={params.farm} />
-            {:else}
-              <BringIn farm={params.farm} />
-            {/if}
+            <div id="walk-part" role="tabpanel" aria-labelledby="walk-part-{section}">
+              {#if section === 'Round'}
+                <Round
+                  farm={params.farm}
+                  walk={walk.data}
+                  onmeasure={(i) => address.show({ measure: stops[i]!.paddock_id })}
+                  onsection={open}
+                />
+              {:else if section === 'Growth'}
+                <Growth farm={params.farm} />
+              {:else if section === 'Weather'}
+                <Weather farm={params.farm} />
+              {:else if section === 'Calibrations'}
+                <Calibrations farm={params.farm} />
+              {:else if section === 'Eye'}
+                <Eyes farm={params.farm} />
+              {:else}
+                <BringIn farm={params.farm} />
+              {/if}
+            </div>
           </div>
         </div>
-        {#if house.working}<Shoulder label="Working" />{/if}
+        <Shoulder label="Working" />
       </div>
     {:else}
       <Empty title="Nothing to walk yet"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { many } from '../../ui/many'
   import { scaleLinear } from 'd3-scale'
   import { api, ask, type Schemas } from '../../api/client'
   import { useWeather } from '../../api/queries.svelte'
@@ -95,7 +96,7 @@
           api.POST('/api/farms/{farm}/weather/file', { params: { path: { farm } }, body: { text, columns, units, keep: kept } }),
         ),
       {
-        say: kept ? (v) => `${v.kept} days of weather brought in.` : undefined,
+        say: kept ? (v) => `${many(v.kept, 'day')} of weather brought in.` : undefined,
         then: (v) => {
           file = kept ? null : v
           if (kept) text = ''
@@ -212,21 +213,27 @@
             ]}
             onchange={(c) => read(c)}
           />
-          <p>{file.good} days{file.from ? `, ${file.from} to ${file.until}` : ''}.</p>
+          <p>
+            {many(file.good, 'day')}{file.from
+              ? `, ${sayDay(moment(file.from, '12:00'))} to ${sayDay(moment(file.until!, '12:00'))}`
+              : ''}.
+          </p>
           <BadRows rows={file.bad} />
           <div>
-            <Button kind="main" disabled={!file.good} onclick={() => read(file!.columns, true)}>Bring in {file.good} days</Button>
+            <Button kind="main" disabled={!file.good} onclick={() => read(file!.columns, true)}
+              >Bring in {many(file.good, 'day')}</Button
+            >
           </div>
         {/if}
         {#if house.may('manager')}
           <p class="text-[15px]">
             {weather.data.station
-              ? 'The stand-in station writes down the days nobody else did: made-up weather, for trying things out.'
-              : 'Without a station at hand, the stand-in one makes weather up, the same each time, so that everything can be tried.'}
+              ? 'Made-up weather fills the days nobody wrote down: for trying things out.'
+              : 'Without a station at hand Fjell can make weather up, the same each time, so that everything can be tried.'}
           </p>
           <div class="flex flex-wrap items-end gap-3">
             <Button onclick={() => set(!weather.data!.station)}
-              >{weather.data.station ? 'Stop the stand-in' : 'Use the stand-in station'}</Button
+              >{weather.data.station ? 'Switch made-up weather off' : 'Use made-up weather'}</Button
             >
             <div class="w-44">
               <NumberField
