@@ -26,7 +26,7 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	// A first true answer without an account.
 	b.visit(p.url)
 	b.sees("Do a sum now, no account needed")
-	b.click("Stay")
+	b.click("How long it lasts")
 	b.sees("2.8 days")
 	b.click("Sign in")
 
@@ -66,18 +66,18 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	b.until("six paddocks", `document.querySelectorAll('[aria-label^="Name of paddock"]').length === 6`)
 	areas := b.ask(`[...new Set([...document.querySelectorAll('[aria-label^="Name of paddock"]')].map((i) => i.closest('tr').cells[2].innerText))].join('|')`)
 	assert.NotContains(t, areas, "|", "all six show the same area")
-	b.click("Keep as")
+	b.click("Use “")
 	b.sees("Nedre has 6 paddocks")
 
 	// Stock.
 	b.keys("3")
 	b.click("Make the first mob")
 	b.fill("Name of the mob", "Cows")
-	b.fill("Head", "25")
+	b.fill("Animals", "25")
 	b.click("Make the mob")
 	b.sees("Cows made")
 	b.sees("Stocking rate")
-	b.click("Demand of Cows")
+	b.click("What Cows")
 	b.sees("n × I")
 
 	// Walk: three paddocks, with keys and with the keypad.
@@ -115,11 +115,11 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	b.ask(`(document.querySelectorAll('g[data-visit]')[1].focus(), '')`)
 	b.keys(kb.ArrowRight)
 	b.sees("Everything after it was worked out anew")
-	b.until("the nudged move", fmt.Sprintf(`[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('pinned')) && document.querySelectorAll('g[data-visit]')[1].getAttribute('aria-label') !== %q`, first))
+	b.until("the nudged move", fmt.Sprintf(`[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('fixed')) && document.querySelectorAll('g[data-visit]')[1].getAttribute('aria-label') !== %q`, first))
 
 	// Today: turned out, for real.
 	b.keys("1")
-	b.click("Turn out")
+	b.click("Put them out")
 	b.click("Moved")
 	b.sees("Cows moved to Nedre")
 	b.sees("Feed left")
@@ -134,7 +134,7 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	b.sees("Feed left")
 	assert.Equal(t, where, b.ask(`document.querySelector('article strong').innerText`))
 	b.keys("5")
-	b.until("the pinned move", `[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('pinned'))`)
+	b.until("the pinned move", `[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('fixed'))`)
 }
 
 func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
@@ -174,7 +174,7 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	b.keys("2")
 	b.sees("in 7 fields")
 	for _, tool := range []struct{ name, words string }{{"Divide (D)", "Equal feed"}, {"Fences", "Drag a corner"}, {"Things", "Sørjordet trough"}, {"Measure", "Click along the way"},
-		{"Table of facts", "Facts of 24 paddocks"}, {"Bring a file", "Take the land along"}, {"Ground to draw on", "Contours from heights"}} {
+		{"Table of facts", "Facts of 24 paddocks"}, {"Bring a file", "Save as a file"}, {"Background map", "Contours from heights"}} {
 		b.click(tool.name)
 		b.sees(tool.words)
 		check("land: " + tool.name)
@@ -188,7 +188,7 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	b.sees("A stock list")
 	check("stock: a list")
 	b.keys("4")
-	for _, part := range []struct{ name, words string }{{"Growth", "break-even"}, {"Weather", "Water within reach"}, {"Calibrations", "Leafy leys"}, {"Eye", "near in a row"}, {"Bring in", "From a device"}} {
+	for _, part := range []struct{ name, words string }{{"Growth", "keep up"}, {"Weather", "Water within reach"}, {"Calibrations", "Leafy leys"}, {"Eye", "near in a row"}, {"Readings", "From a device"}} {
 		b.click(part.name)
 		b.sees(part.words)
 		check("walk: " + part.name)

@@ -97,7 +97,7 @@ test('taken back before it was sent, the farm never hears of it', async () => {
   await outbox.send()
   farm.cut = ''
   farm.signedIn = ''
-  await outbox.takeBack('f', 'a', 'p')
+  await outbox.takeBack('f', 'measurement', 'a', 'p')
   assert.equal(outbox.items.length, 0)
   assert.deepEqual(farm.arrived, [])
 })
@@ -108,7 +108,7 @@ test('taken back after an answer was lost, it is withdrawn at the farm too', asy
   await outbox.send()
   assert.equal(outbox.items.length, 1, 'nobody knows')
   farm.cut = 'before'
-  await outbox.takeBack('f', 'a', 'p')
+  await outbox.takeBack('f', 'measurement', 'a', 'p')
   assert.equal(outbox.items[0]!.kind, 'withdrawal')
   farm.cut = ''
   farm.refuse.a = { status: 404, detail: 'there is no such measurement' }
@@ -152,4 +152,45 @@ test('a closed browser loses nothing', async () => {
   assert.equal(opened.waiting, 1)
   await opened.send()
   assert.deepEqual(farm.arrived, ['POST a by ola'])
+})
+
+const move = (id: string): Item => ({
+  farm: 'f',
+  id,
+  kind: 'move',
+  says: 'Ewes to Heia 2',
+  body: { id, mob_id: 'm', moved_at: '2026-06-10T06:00:00Z' },
+})
+
+test('a move at the gate waits for a signal, keeps its order and counts once', async () => {
+  farm.cut = 'before'
+  await outbox.hold(move('m1'))
+  await outbox.hold(move('m2'))
+  await outbox.send()
+  assert.equal(outbox.waiting, 2)
+  farm.cut = 'after' // the first arrives, and its answer is lost
+  await outbox.send()
+  farm.cut = ''
+  await outbox.send()
+  assert.deepEqual([...new Set(farm.arrived)], ['POST m1 by ola', 'POST m2 by ola'])
+  assert.equal(outbox.items.length, 0)
+})
+
+test('a move that may have arrived is taken back at the farm too; one that never left is only forgotten', async () => {
+  farm.cut = 'before'
+  await outbox.hold({ ...move('m3'), tried: true } as Item)
+  await outbox.takeBack('f', 'move', 'm3')
+  farm.cut = ''
+  await outbox.send()
+  assert.deepEqual(farm.arrived, ['DELETE m3 by ola'])
+})
+
+test('what the farm finds strange in a move is asked, and goes as it was confirmed', async () => {
+  farm.refuse.m4 = { status: 422, detail: 'Heia 2 is closed' }
+  await outbox.hold(move('m4'))
+  await outbox.send()
+  assert.equal(outbox.troubled[0]!.problem, 'Heia 2 is closed.')
+  farm.refuse = {}
+  await outbox.settle(outbox.troubled[0]!, true)
+  assert.deepEqual(farm.arrived, ['POST m4 by ola'])
 })

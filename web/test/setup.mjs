@@ -40,6 +40,13 @@ for (const name of [
     writable: true,
   })
 
+// Nothing moves in a test: what is animated is at its end at once.
+window.Element.prototype.animate = () => {
+  const animation = { cancel() {}, onfinish: null }
+  queueMicrotask(() => animation.onfinish?.())
+  return animation
+}
+
 // Questions to the farm end in the test's own wire; without one there is no signal.
 const NodeRequest = Request
 globalThis.Request = class extends NodeRequest {

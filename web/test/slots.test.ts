@@ -1,0 +1,30 @@
+import assert from 'node:assert/strict'
+import { before, test } from 'node:test'
+import { nearestSlot, stepSlot } from '../src/places/moves/slots'
+import { house } from '../src/ui/house.svelte'
+import { setClock } from '../src/ui/time.svelte'
+
+before(() => {
+  setClock('2026-06-10T10:00:00Z', true, 'Europe/Oslo')
+  house.farm = { move_minutes: [480, 1080] } as never
+})
+const at = (iso: string) => new Date(iso)
+const iso = (d: Date) => d.toISOString().slice(0, 16)
+
+test('a dragged move lands on the nearest move hour of the farm', () => {
+  assert.equal(iso(nearestSlot(at('2026-06-10T08:30:00Z'))), '2026-06-10T06:00') // 08:00 in Oslo
+  assert.equal(iso(nearestSlot(at('2026-06-10T12:00:00Z'))), '2026-06-10T16:00')
+  assert.equal(iso(nearestSlot(at('2026-06-10T23:30:00Z'))), '2026-06-11T06:00')
+})
+
+test('a nudge goes to the next move hour, over the night and back', () => {
+  const evening = at('2026-06-10T16:00:00Z')
+  assert.equal(iso(stepSlot(evening, 1)), '2026-06-11T06:00')
+  assert.equal(iso(stepSlot(evening, -1)), '2026-06-10T06:00')
+  assert.equal(iso(stepSlot(stepSlot(evening, 3), -3)), iso(evening))
+})
+
+test('move hours keep to the clock on the wall when it changes', () => {
+  const before = at('2026-10-24T16:00:00Z') // 18:00, summer time
+  assert.equal(iso(stepSlot(before, 2)), '2026-10-25T17:00') // 18:00 again, an hour later by the sun
+})

@@ -1,0 +1,61 @@
+import assert from 'node:assert/strict'
+import { beforeEach, test } from 'node:test'
+import { Refusal } from '../src/api/client'
+import { house } from '../src/ui/house.svelte'
+
+const done: string[] = []
+beforeEach(async () => {
+  house.steps = null
+  for (let i = 0; i < 20; i++) await house.takeBack() // what another test left
+  done.length = 0
+  house.notice = null
+})
+const step = (name: string) => house.say(name, () => Promise.resolve(done.push(name)))
+
+test('steps are taken back one by one, the last first', async () => {
+  step('one')
+  step('two')
+  await house.takeBack()
+  await house.takeBack()
+  await house.takeBack()
+  assert.deepEqual(done, ['two', 'one'])
+})
+
+test('a step that cannot be taken back now stays, and says why', async () => {
+  step('before')
+  let closed = true
+  house.say('the move', () =>
+    closed ? Promise.reject(new Refusal(0, 'No signal.', [], false)) : Promise.resolve(done.push('the move')),
+  )
+  await house.takeBack()
+  assert.equal(house.notice!.text, 'No signal.')
+  assert.ok(house.notice!.undo, 'it can be tried again')
+  assert.deepEqual(done, [], 'nothing else is taken back in its place')
+  closed = false
+  await house.takeBack()
+  assert.deepEqual(done, ['the move'])
+})
+
+test('two taps take back one step', async () => {
+  step('one')
+  step('two')
+  await Promise.all([house.takeBack(), house.takeBack()])
+  assert.deepEqual(done, ['two'])
+})
+
+test('what the place keeps is taken back after one’s own steps, and done again', async () => {
+  house.steps = { undo: async () => done.push('on the land'), redo: async () => done.push('again') }
+  step('own')
+  await house.takeBack()
+  await house.takeBack()
+  await house.doAgain()
+  assert.deepEqual(done, ['own', 'on the land', 'again'])
+})
+
+test('a question waits for its answer', async () => {
+  const answer = house.asks('Take back what Ida did?')
+  assert.equal(house.question!.text, 'Take back what Ida did?')
+  house.question!.answer(false)
+  assert.equal(await answer, false)
+  assert.equal(house.question, null)
+})
