@@ -57,7 +57,7 @@
   let leastWidth = $state<number | null>(12)
   let refusal = $state<Refusal | null>(null) // of what is only looked at
   const write = new Write()
-  let least = $state<Schemas['LeastFenceView'] | null>(null)
+  let least = $state.raw<Schemas['LeastFenceView'] | null>(null)
   let comparing = $state(false)
   let asking = false
   let again = false

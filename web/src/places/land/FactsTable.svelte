@@ -1,10 +1,13 @@
 <script lang="ts">
+  import { tick } from 'svelte'
   import { many } from '../../ui/many'
   import { api, ask, type Schemas } from '../../api/client'
   import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
   import Refused from '../../ui/Refused.svelte'
+  import Search from '../../ui/Search.svelte'
+  import { found, sayFound, Seen } from '../../ui/seen.svelte'
   import { number, scale, stored } from '../../ui/units'
   import { undoLand } from './ground'
   import { facts, type Facts } from './facts'
@@ -61,8 +64,9 @@
   const value = (p: Schemas['PaddockView'], key: Key) => (changed[p.id] ?? facts(p))[key]
   const rank = (p: Schemas['PaddockView']) =>
     sortBy === 'area' ? p.area_ha : sortBy === 'mass' ? p.mass.forage_mass_kg_dm_ha : value(p, sortBy)
+  let words = $state('')
   const rows = $derived(
-    [...land.paddocks].sort((a, b) => {
+    found(land.paddocks, words, (p) => p.name).toSorted((a, b) => {
       const [x, y] = [rank(a), rank(b)]
       const order =
         typeof x === 'number' && typeof y === 'number'
@@ -71,6 +75,7 @@
       return down ? -order : order
     }),
   )
+  const seen = new Seen(() => rows.length, 37)
   const dirty = $derived(Object.keys(changed))
 
   function set(id: string, key: Key, to: unknown) {
@@ -114,17 +119,20 @@
     const from = value(rows[i]!, c.key)
     const into = selected.length > 1 ? selected : rows[i + 1] ? [rows[i + 1]!.id] : []
     for (const id of into) if (id !== rows[i]!.id) set(id, c.key, from)
-    if (selected.length <= 1) focus(i + 1, c.key)
+    if (selected.length <= 1) void focus(i + 1, c.key)
   }
 
-  function focus(i: number, key: string) {
+  async function focus(i: number, key: string) {
+    if (i < 0 || i >= rows.length) return
+    seen.show(i)
+    await tick()
     document.querySelector<HTMLElement>(`[data-cell="${i} ${key}"]`)?.focus()
   }
 
   function key(e: KeyboardEvent, i: number, c: Column) {
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'd') fill(i, c)
-    else if (e.key === 'Enter' || (e.key === 'ArrowDown' && !c.options)) focus(i + 1, c.key)
-    else if (e.key === 'ArrowUp' && !c.options) focus(i - 1, c.key)
+    else if (e.key === 'Enter' || (e.key === 'ArrowDown' && !c.options)) void focus(i + 1, c.key)
+    else if (e.key === 'ArrowUp' && !c.options) void focus(i - 1, c.key)
     else return
     e.preventDefault()
   }
@@ -156,6 +164,7 @@
 >
   <header class="flex flex-wrap items-center gap-3 border-b border-line px-4 py-2.5">
     <h2 class="flex-1 whitespace-nowrap">Facts of {many(land.paddocks.length, 'paddock')}</h2>
+    <div class="w-44"><Search bind:words said={sayFound(rows.length)} /></div>
     <span class="text-sm text-soft"
       >{selected.length > 1 ? `${selected.length} chosen: Ctrl+D fills them` : 'Ctrl+D fills down'}</span
     >
@@ -167,8 +176,8 @@
     <Button kind="quiet" onclick={onclose}>Close</Button>
   </header>
   <div class="px-4"><Refused {refusal} bind:confirmed={write.confirmed} /></div>
-  <div class="plain-scroll min-h-0 flex-1 overflow-auto">
-    <table class="border-separate border-spacing-0 text-sm">
+  <div class="plain-scroll min-h-0 flex-1 overflow-auto" {@attach seen.within}>
+    <table class="border-separate border-spacing-0 text-sm" aria-rowcount={rows.length + 1}>
       <thead>
         <tr>
           <th class="sticky top-0 left-0 z-20 w-9 border-b border-line bg-surface"><span class="sr-only">Chosen</span></th>
@@ -195,9 +204,11 @@
         </tr>
       </thead>
       <tbody>
-        {#each rows as p, i (p.id)}
+        {#if seen.before}<tr aria-hidden="true" style:height="{seen.before}px"></tr>{/if}
+        {#each rows.slice(seen.from, seen.to) as p, k (p.id)}
+          {@const i = seen.from + k}
           {@const on = selected.includes(p.id)}
-          <tr class={on ? 'bg-tarn-wash' : changed[p.id] ? 'bg-now-wash' : ''}>
+          <tr aria-rowindex={i + 2} class="h-[37px] {on ? 'bg-tarn-wash' : changed[p.id] ? 'bg-now-wash' : ''}">
             <td class="sticky left-0 z-10 border-b border-line bg-surface px-2"
               ><input
                 type="checkbox"
@@ -244,6 +255,7 @@
             {/each}
           </tr>
         {/each}
+        {#if seen.after}<tr aria-hidden="true" style:height="{seen.after}px"></tr>{/if}
       </tbody>
     </table>
   </div>

@@ -55,7 +55,7 @@
   const choose = (ids: string[], field = ids.length ? fieldId : '') => address.show({ paddock: ids.join(','), field, do: '' })
   const fieldId = $derived(address.get('field'))
   let canvas = $state<FarmCanvas | null>(null)
-  let division = $state<Schemas['DivisionView'] | null>(null)
+  let division = $state.raw<Schemas['DivisionView'] | null>(null)
   let direction = $state(0)
   let dropped = $state<File | null>(null)
   let by = $state<ColourBy>('feed')

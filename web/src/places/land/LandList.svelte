@@ -4,6 +4,8 @@
   import Button from '../../ui/Button.svelte'
   import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
+  import Search from '../../ui/Search.svelte'
+  import { found, sayFound } from '../../ui/seen.svelte'
   import { number, withUnit } from '../../ui/units'
   import Verdict from '../../ui/Verdict.svelte'
 
@@ -12,6 +14,15 @@
     onpick,
     onadd,
   }: { land: Schemas['LandView']; onpick: (paddock: string, field: string) => void; onadd: () => void } = $props()
+
+  const manyRows = 30
+  let words = $state('')
+  const listed = $derived(found(land.paddocks, words, (p) => p.name))
+  const byField = $derived.by(() => {
+    const out = new Map<string, typeof listed>()
+    for (const p of listed) out.set(p.field_id, [...(out.get(p.field_id) ?? []), p])
+    return out
+  })
 </script>
 
 {#if land.fields.length}
@@ -21,13 +32,14 @@
       in {many(land.fields.length, 'field')}, {many(land.paddocks.length, 'paddock')}. Pick one here or on the map.
     </p>
   </div>
-  {#each land.fields as f (f.id)}
-    <section aria-label={f.name}>
+  {#if land.paddocks.length > manyRows}<Search bind:words said={sayFound(listed.length)} />{/if}
+  {#each land.fields.filter((f) => !words || byField.has(f.id)) as f (f.id)}
+    <section class="[content-visibility:auto] [contain-intrinsic-size:auto_300px]" aria-label={f.name}>
       <h3 class="flex justify-between gap-2 border-b-2 border-line pb-1">
         <span>{f.name}</span><span class="font-normal text-soft">{withUnit(f.grazeable_ha, 'ha', house.system)}</span>
       </h3>
       <ul>
-        {#each land.paddocks.filter((p) => p.field_id === f.id) as p (p.id)}
+        {#each byField.get(f.id) ?? [] as p (p.id)}
           <li>
             <button
               type="button"

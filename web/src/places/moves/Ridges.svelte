@@ -6,6 +6,8 @@
   import { house } from '../../ui/house.svelte'
   import { clock, dayMonth, sayDay } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
+  import { untrack } from 'svelte'
+  import { Seen } from '../../ui/seen.svelte'
   import { nearestSlot, stepSlot } from './slots'
 
   type Visit = Schemas['VisitView']
@@ -33,6 +35,13 @@
     ...plan.rows.filter((r) => r.has_mob && !r.closed_for),
     ...plan.rows.filter((r) => !r.has_mob || r.closed_for),
   ])
+  const seen = new Seen(
+    () => rows.length,
+    rowHeight,
+    () => rowsTop,
+  )
+  const drawn = $derived(rows.slice(seen.from, seen.to))
+  const inSight = (row: number) => row >= seen.from && row < seen.to
   const index = $derived(new Map(rows.map((r, i) => [r.paddock_id, i])))
   const mobOf = $derived(new Map(mobs.map((m) => [m.id, m])))
   const x = $derived(
@@ -181,6 +190,12 @@
     onmove(v, next[0], next[1])
   }
 
+  // What is spoken of is in sight, also above the sheet of a phone.
+  $effect(() => {
+    const row = selected && index.get(selected.paddock_id)
+    if (row != null) untrack(() => setTimeout(() => seen.show(row), 60))
+  })
+
   // A nudged move keeps the keyboard, wherever it went.
   $effect(() => {
     if (!selected || !frame?.contains(document.activeElement)) return
@@ -193,7 +208,7 @@
   const short = (name: string) => (name.length > 8 ? name.replace(/^(\S{3})\S*/, '$1') : name)
 </script>
 
-<div class="plain-scroll min-h-0 flex-1 pl-5 max-md:overflow-x-auto" bind:clientWidth={shown}>
+<div class="plain-scroll min-h-0 flex-1 pl-5 max-md:overflow-x-auto" bind:clientWidth={shown} {@attach seen.within}>
   <svg
     bind:this={frame}
     {width}
@@ -247,7 +262,8 @@
       {/each}
     {/each}
 
-    {#each rows as r, i (r.paddock_id)}
+    {#each drawn as r, k (r.paddock_id)}
+      {@const i = seen.from + k}
       <g transform="translate(0 {rowsTop + i * rowHeight})" opacity={r.has_mob && !r.closed_for ? 1 : 0.6}>
         {#if dragging?.row === i}<rect x="0" y="-4" {width} height={rowHeight} fill="var(--now-wash)" />{/if}
         <text x="0" y="18" font-size="15" font-weight="700" fill="var(--ink)">{r.name}</text>
@@ -275,7 +291,7 @@
       </g>
     {/each}
 
-    {#each saddles as s, i (i)}
+    {#each saddles.filter((s) => inSight(s.row)) as s (`${s.row} ${s.from}`)}
       <text
         x={(s.from + s.to) / 2}
         y={rowsTop + s.row * rowHeight + crest - 4}
@@ -310,10 +326,11 @@
 
     {#each plan.visits as v, i (i)}
       {@const m = mobOf.get(v.mob_id)}
+      {@const row = index.get(v.paddock_id) ?? -1}
       {@const x0 = Math.max(label, x(new Date(v.enter_at)))}
       {@const w = Math.max(6, Math.min(width - 12, x(new Date(v.leave_at))) - x0)}
       {@const drag = dragging?.visit === v ? dragging : null}
-      {#if m && index.has(v.paddock_id) && x(new Date(v.leave_at)) > label}
+      {#if m && (inSight(row) || chosen(v) || drag) && x(new Date(v.leave_at)) > label}
         <g
           data-visit="{v.mob_id}{v.enter_at}"
           transform="translate({x0 + (drag?.dx ?? 0)} {rowsTop + (drag ? drag.row : index.get(v.paddock_id)!) * rowHeight})"

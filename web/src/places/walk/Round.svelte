@@ -9,6 +9,8 @@
   import { number, withUnit } from '../../ui/units'
   import { clock, sayDay } from '../../ui/time.svelte'
   import { begun, methodUnits, type Method } from './draft.svelte'
+  import Search from '../../ui/Search.svelte'
+  import { found, sayFound } from '../../ui/seen.svelte'
   import Photos from './Photos.svelte'
 
   interface Props {
@@ -23,6 +25,15 @@
   let setting = $state(false)
   let moving = $state<Schemas['OddView'] | null>(null)
   const stops = $derived(walk.stops)
+  const manyStops = 30
+  let words = $state('')
+  const listed = $derived(
+    found(
+      stops.map((s, i) => ({ s, i })),
+      words,
+      ({ s }) => s.name,
+    ),
+  )
   const held = $derived(new Map(outbox.items.flatMap((i) => (i.kind === 'measurement' ? [[i.body.paddock_id, i]] : []))))
   /** What was refused, by its own name: the paddock, and of a reading its figure and its hour. */
   function named(t: Item): string {
@@ -147,10 +158,13 @@
     >
   {/if}
 </div>
+{#if stops.length > manyStops}<div class="mb-2 max-w-[320px]"><Search bind:words said={sayFound(listed.length)} /></div>{/if}
 <ol class="overflow-hidden rounded-2xl border border-line bg-surface">
-  {#each stops as s, i (s.paddock_id)}
+  {#each listed as { s, i } (s.paddock_id)}
     {@const open = begun(farm, s.paddock_id)}
-    <li class="flex items-stretch border-b border-line last:border-b-0">
+    <li
+      class="flex items-stretch border-b border-line [contain-intrinsic-size:auto_64px] [content-visibility:auto] last:border-b-0"
+    >
       {#if ordering}
         <span class="flex flex-col justify-center border-r border-line">
           <button
