@@ -78,3 +78,25 @@ func (p Plane) Inverse(pt Point) Position {
 	}
 	return Position{degrees(lon), degrees(phi)}
 }
+
+// earthKm is the mean radius of the earth.
+const earthKm = 6371
+
+// KmBetween is how far two places lie apart along the earth, kilometres.
+func KmBetween(a, b Position) float64 {
+	rad := math.Pi / 180
+	dLat, dLon := (b[1]-a[1])*rad, (b[0]-a[0])*rad
+	h := math.Pow(math.Sin(dLat/2), 2) + math.Cos(a[1]*rad)*math.Cos(b[1]*rad)*math.Pow(math.Sin(dLon/2), 2)
+	return 2 * earthKm * math.Asin(math.Min(1, math.Sqrt(h)))
+}
+
+// SquareOf is a square piece of ground of so many hectares around a place, its sides north and east.
+func SquareOf(centre Position, areaHa float64) Shape {
+	p := NewPlane(centre)
+	half := SquareM(areaHa) / 2
+	var ring []Position
+	for _, corner := range []Point{{-half, -half}, {half, -half}, {half, half}, {-half, half}, {-half, -half}} {
+		ring = append(ring, p.Inverse(corner))
+	}
+	return Shape{{ring}}
+}

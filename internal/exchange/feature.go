@@ -33,6 +33,9 @@ type Feature struct {
 	LengthM float64         `json:"length_m"`
 	Closed  *Closing        `json:"closed,omitempty"`
 	Problem string          `json:"problem"`
+	FarKm   float64         `json:"far_km" doc:"how far from the farm it lies, where that is far"`
+	Swapped bool            `json:"swapped" doc:"it would lie near if latitude and longitude changed places"`
+	Within  *int            `json:"within" nullable:"true" doc:"the piece of ground of this file that it lies in, counted from 0"`
 }
 
 // Closing tells what was done to make a boundary of a walked line.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 
+	"fjell/core/land"
 	"fjell/core/reference"
 	"fjell/internal/exchange"
 	"fjell/internal/farm/ground"
@@ -13,7 +14,15 @@ import (
 type fileInput struct {
 	FarmPath
 	Name    string `query:"name" maxLength:"200" doc:"name of the file; its ending says what it is"`
+	Swap    bool   `query:"swap" doc:"latitude and longitude change places"`
 	RawBody []byte `contentType:"application/octet-stream"`
+}
+
+type squarePath struct {
+	FarmPath
+	AreaHa    float64 `query:"area_ha"`
+	Longitude float64 `query:"longitude" minimum:"-180" maximum:"180"`
+	Latitude  float64 `query:"latitude" minimum:"-89" maximum:"89"`
 }
 
 // LayoutPath names a layout of a field.
@@ -209,8 +218,15 @@ func (s *Server) fileRoutes(base string) {
 			return nil, err
 		}
 		defer leave()
-		return answer(exchange.Read(ctx, in.Name, in.RawBody))
+		features, err := exchange.Read(ctx, in.Name, in.RawBody)
+		if err == nil {
+			err = h.Ground.PlaceFile(ctx, actor(ctx), features, in.Swap)
+		}
+		return answer(features, err)
 	}, rawJSON, room(exchange.MostFileBytes+1))
+	route(s, manager, http.MethodGet, base+"/land/square", "square-of-land", "A square of a size, for ground of which only the size is known", func(ctx context.Context, in *squarePath) (*body[land.Shape], error) {
+		return answer(ground.Square(land.Position{in.Longitude, in.Latitude}, in.AreaHa))
+	})
 	route(s, manager, http.MethodPost, base+"/land/bring", "bring-land", "Bring things of a file in: all or none", func(ctx context.Context, in *in[ground.BringInput]) (*body[ground.Brought], error) {
 		return answer(h.Ground.Bring(ctx, actor(ctx), in.Body))
 	}, room(exchange.MostFileBytes))

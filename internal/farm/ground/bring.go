@@ -28,6 +28,37 @@ type BringItem struct {
 	Width   *float64        `json:"lane_width_m,omitempty"`
 }
 
+// PlaceFile says where the things of a file lie, against the farm; swap exchanges latitude and longitude first.
+func (s *Service) PlaceFile(ctx context.Context, a farm.Actor, features []exchange.Feature, swap bool) error {
+	if swap {
+		exchange.Swap(features)
+	}
+	db := s.DB.WithContext(ctx)
+	var row store.Farm
+	if err := db.Select("longitude", "latitude").First(&row, "id = ?", a.FarmID).Error; err != nil {
+		return err
+	}
+	// A farm without land is not anywhere yet: its first field puts it there.
+	var fields int64
+	if err := db.Model(&store.Field{}).Where("farm_id = ?", a.FarmID).Limit(1).Count(&fields).Error; err != nil {
+		return err
+	}
+	var near *land.Position
+	if fields > 0 {
+		near = &land.Position{row.Longitude, row.Latitude}
+	}
+	exchange.Place(features, near)
+	return nil
+}
+
+// Square is ground of which only the size is known.
+func Square(centre land.Position, areaHa float64) (land.Shape, error) {
+	if verdict, problem := quantity.Bands["area_ha"].Check("area_ha", areaHa); verdict == quantity.Impossible {
+		return nil, problem
+	}
+	return land.SquareOf(centre, areaHa), nil
+}
+
 // BringInput is a part of a file that is brought in. The parts of one file share a batch and are undone together.
 type BringInput struct {
 	ID        string      `json:"id"`

@@ -758,6 +758,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/land/square": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A square of a size, for ground of which only the size is known */
+        get: operations["square-of-land"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/land/tiles": {
         parameters: {
             query?: never;
@@ -2484,6 +2501,11 @@ export interface components {
             /** Format: double */
             area_ha: number;
             closed?: components["schemas"]["Closing"];
+            /**
+             * Format: double
+             * @description how far from the farm it lies, where that is far
+             */
+            far_km: number;
             /** Format: double */
             length_m: number;
             line: number[][];
@@ -2493,6 +2515,13 @@ export interface components {
             shape: number[][][][];
             /** Format: double */
             square_m: number;
+            /** @description it would lie near if latitude and longitude changed places */
+            swapped: boolean;
+            /**
+             * Format: int64
+             * @description the piece of ground of this file that it lies in, counted from 0
+             */
+            within: number | null;
         };
         Field: {
             band?: components["schemas"]["Band"];
@@ -6294,6 +6323,8 @@ export interface operations {
             query?: {
                 /** @description name of the file; its ending says what it is */
                 name?: string;
+                /** @description latitude and longitude change places */
+                swap?: boolean;
             };
             header?: {
                 /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
@@ -6450,6 +6481,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "square-of-land": {
+        parameters: {
+            query?: {
+                area_ha?: number;
+                longitude?: number;
+                latitude?: number;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[][][][];
                 };
             };
             /** @description Unprocessable Entity */

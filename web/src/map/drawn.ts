@@ -10,7 +10,7 @@ import Graticule from 'ol/layer/Graticule'
 import LayerGroup from 'ol/layer/Group'
 import VectorLayer from 'ol/layer/Vector'
 import VectorImageLayer from 'ol/layer/VectorImage'
-import { fromLonLat } from 'ol/proj'
+import { fromLonLat, toLonLat } from 'ol/proj'
 import VectorSource from 'ol/source/Vector'
 import { Circle, Fill, Icon, Stroke, Style } from 'ol/style'
 import type { Schemas } from '../api/client'
@@ -195,6 +195,12 @@ export class FarmCanvas {
     const pad = this.still ? 14 : narrow ? 24 : field ? 110 : 50
     const padding = this.still ? [pad, pad, pad, pad] : narrow ? [field ? 74 : 64, pad, 80, pad] : [pad, pad, pad + 20, pad + 60]
     this.map.getView().fit(extent, { padding, maxZoom: 19 })
+  }
+
+  /** The longitude and latitude in the middle of the map. */
+  inView(): [number, number] {
+    const [lon, lat] = toLonLat(this.map.getView().getCenter() ?? [0, 0])
+    return [lon!, lat!]
   }
 
   /** A step nearer, or farther. */

@@ -4,6 +4,7 @@
   import type { FarmCanvas, GroundShape } from '../../map/drawn'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
+  import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
   import { edit } from './ground'
@@ -19,7 +20,9 @@
   }
   let { farm, swards, canvas, onfile, ondone }: Props = $props()
 
-  let way = $state<'draw' | 'walk'>('draw')
+  let way = $state<'draw' | 'walk' | 'size'>('draw')
+  let size = $state<number | null>(null)
+  const laying = new Write()
   let shape = $state<GroundShape | null>(null)
   let name = $state('')
   let sward = $state('ryegrass_white_clover')
@@ -33,6 +36,22 @@
     write.refusal = null
     canvas?.sketch(null)
   }
+
+  // Ground of which only the size is known: a square in the middle of the map, to be given its shape later.
+  const lay = () =>
+    laying.send(
+      () => {
+        const [longitude, latitude] = canvas!.inView()
+        const query = { area_ha: size ?? 0, longitude, latitude }
+        return ask(api.GET('/api/farms/{farm}/land/square', { params: { path: { farm }, query } }))
+      },
+      {
+        then: (square) => {
+          shape = square as GroundShape
+          canvas?.sketch([{ shape: shape! }], true)
+        },
+      },
+    )
 
   async function keep() {
     const ground = shape
@@ -52,7 +71,7 @@
   }
 </script>
 
-<h2>{way === 'draw' ? 'Draw a field' : 'Walk the fence'}</h2>
+<h2>{{ draw: 'Draw a field', walk: 'Walk the fence', size: 'A field by its size' }[way]}</h2>
 {#if way === 'draw'}
   <Sketch
     bind:this={sketch}
@@ -62,6 +81,11 @@
     lead="Click the map at each corner of the fence; click the first corner again to close it. It snaps to corners and fences that are there."
     ondone={(d) => (shape = d?.shape ?? null)}
   />
+{:else if way === 'size'}
+  <p>A square of that size is laid in the middle of the map. Move its corners under Fences when you know where they are.</p>
+  <NumberField label="Size of the field" unit="ha" bind:value={size} error={laying.at('area_ha')} />
+  <Refused refusal={laying.refusal} shown={['area_ha']} />
+  <div><Button onclick={() => void lay()} disabled={!size || laying.busy}>Lay it there</Button></div>
 {:else}
   <WalkFence {farm} {canvas} ondone={(s) => (shape = s)} />
 {/if}
@@ -82,8 +106,9 @@
   </form>
 {:else}
   <div class="mt-auto flex flex-wrap gap-2 border-t border-line pt-4">
-    {#if way === 'draw'}<Button onclick={() => turn('walk')}>Walk the fence instead</Button>
-    {:else}<Button onclick={() => turn('draw')}>Draw on the map instead</Button>{/if}
+    {#if way !== 'draw'}<Button onclick={() => turn('draw')}>Draw on the map</Button>{/if}
+    {#if way !== 'walk'}<Button onclick={() => turn('walk')}>Walk the fence</Button>{/if}
+    {#if way !== 'size'}<Button onclick={() => turn('size')}>Only its size is known</Button>{/if}
     <Button onclick={onfile}>Bring a file</Button>
   </div>
 {/if}

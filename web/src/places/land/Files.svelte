@@ -5,6 +5,7 @@
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
+  import { many } from '../../ui/many'
   import Refused from '../../ui/Refused.svelte'
   import { withUnit } from '../../ui/units'
   import { readFile, undoLand } from './ground'
@@ -33,6 +34,8 @@
 
   let rows = $state<Row[]>([])
   let name = $state('')
+  let held: File | null = null
+  let near = $state(false) // somebody said that what lies far off is right
   let refusal = $state<Refusal | null>(null)
   let sward = $state('ryegrass_white_clover')
   let confirmed = $state(false)
@@ -40,6 +43,7 @@
   let stopped = false
   let shown = $state(60)
 
+  const far = $derived(near ? [] : rows.filter((r) => r.far_km > 0))
   const taken = $derived(rows.filter((r) => r.as !== 'leave'))
 
   $effect(() => {
@@ -61,11 +65,13 @@
   function guess(f: Schemas['Feature']): As {
     if (f.problem) return 'leave'
     if (f.point) return /gate|grind|led/i.test(f.name) ? 'gate' : /water|trough|trau|vann/i.test(f.name) ? 'water' : 'leave'
-    if (f.shape.length) return 'field'
+    if (f.shape.length) return f.within === null ? 'field' : 'paddock' // paddocks lie in their field
     return 'fence'
   }
 
-  async function read(f: File) {
+  async function read(f: File, swap = false) {
+    held = f
+    near = false
     rows = []
     refusal = null
     name = f.name
@@ -74,7 +80,7 @@
       return
     }
     try {
-      rows = (await readFile(farm, f.name, f)).map((x) => ({ ...x, as: guess(x), id: newId() }))
+      rows = (await readFile(farm, f.name, f, swap)).map((x) => ({ ...x, as: guess(x), id: newId() }))
       sketch()
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
@@ -173,6 +179,19 @@
       onchange={(e) => e.currentTarget.files?.[0] && void read(e.currentTarget.files[0])}
     />
   </label>
+  {#if far.length}
+    <div class="rounded-xl border-2 border-now bg-now-wash p-3 text-now-ink" role="alert">
+      <p>
+        {far.length === rows.length ? 'All of it lies' : `${many(far.length, 'thing lies', 'things lie')} `}
+        {many(Math.round(far[0]!.far_km), 'kilometre')} from the farm.
+        {far.every((r) => r.swapped) ? 'With latitude and longitude the other way round it would lie near.' : ''}
+      </p>
+      <div class="mt-2 flex flex-wrap gap-2">
+        {#if far.every((r) => r.swapped)}<Button onclick={() => void read(held!, true)}>Swap latitude and longitude</Button>{/if}
+        <Button kind="quiet" onclick={() => (near = true)}>It does lie there</Button>
+      </div>
+    </div>
+  {/if}
   {#if rows.length}
     <p class="font-semibold">{rows.length} {rows.length === 1 ? 'thing' : 'things'} found: what becomes of them?</p>
     {#if rows.length > 1}
@@ -233,7 +252,7 @@
       <Button onclick={() => (stopped = true)}>Stop after these</Button>
     </div>
   {:else if taken.length}
-    <Button kind="main" onclick={bring}>Bring in {taken.length} {taken.length === 1 ? 'thing' : 'things'}</Button>
+    <Button kind="main" onclick={bring} disabled={far.length > 0}>Bring in {many(taken.length, 'thing')}</Button>
   {/if}
 {/if}
 

@@ -12,10 +12,10 @@ export async function readGround(farm: string, shape: GroundShape): Promise<Sche
   return found[0]!
 }
 
-export function readFile(farm: string, name: string, content: Blob): Promise<Schemas['Feature'][]> {
+export function readFile(farm: string, name: string, content: Blob, swap = false): Promise<Schemas['Feature'][]> {
   return ask(
     api.POST('/api/farms/{farm}/land/read', {
-      params: { path: { farm }, query: { name } },
+      params: { path: { farm }, query: { name, swap: swap || undefined } },
       body: content as never,
       bodySerializer: (b) => b as unknown as string,
       headers: { 'Content-Type': 'application/octet-stream' },
