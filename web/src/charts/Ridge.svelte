@@ -226,7 +226,7 @@
           {#if data.cover}
             <button
               type="button"
-              class="pointer-events-auto min-h-6 text-left text-sm underline decoration-line decoration-2 underline-offset-2 hover:decoration-tarn"
+              class="pointer-events-auto min-h-8 text-left text-sm underline decoration-line decoration-2 underline-offset-2 hover:decoration-tarn"
               title="Show the working"
               onclick={() => (house.working = { title: 'Average grass on the farm', figure: data.cover! })}
               >cover {number(data.cover.value, 'kg_ha', house.system)} ± {withUnit(

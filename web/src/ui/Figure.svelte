@@ -33,7 +33,7 @@
 {#if working}
   <button
     type="button"
-    class="-mx-1 rounded px-1 text-left underline decoration-line decoration-2 underline-offset-4 hover:decoration-tarn"
+    class="-mx-1 -my-1 rounded px-1 py-1 max-md:-my-3 max-md:py-3 text-left underline decoration-line decoration-2 underline-offset-4 hover:decoration-tarn"
     title="Show the working"
     aria-label="{title}: {[shown, give, symbol].filter(Boolean).join(' ')}, show the working"
     onclick={() => (house.working = { title, figure: working })}>{@render body()}</button

@@ -1,3 +1,8 @@
+<script lang="ts" module>
+  /** the place that was last open: every place has a frame of its own */
+  let was = ''
+</script>
+
 <script lang="ts">
   import type { Snippet } from 'svelte'
   import { replace } from 'svelte-spa-router'
@@ -54,7 +59,6 @@
 
   // A new place: the keyboard and the reader go to its heading, and its name is said once.
   let said = $state('')
-  let was = ''
   $effect(() => {
     const place = current
     if (!view || place === was) return
@@ -64,7 +68,7 @@
     if (first) return
     said = label
     void heading().then((h) => {
-      if (h && place === current && (document.activeElement === document.body || document.activeElement?.closest('nav'))) {
+      if (h && place === current && (document.activeElement?.matches('body, main') || document.activeElement?.closest('nav'))) {
         h.tabIndex = -1
         h.focus({ preventScroll: true })
       }

@@ -58,7 +58,7 @@
       id={field}
       class="min-w-0 flex-1 rounded-lg border-0 bg-transparent px-3 {compact
         ? 'py-1.5'
-        : 'py-2.5'} text-base focus:ring-0 {example ? 'text-soft italic' : 'font-semibold text-ink'}"
+        : 'py-2.5'} max-md:min-h-12 text-base focus:ring-0 {example ? 'text-soft italic' : 'font-semibold text-ink'}"
       inputmode="decimal"
       autocomplete="off"
       value={typed}

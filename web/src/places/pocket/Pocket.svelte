@@ -26,10 +26,10 @@
     class="plain-scroll flex w-[270px] shrink-0 flex-col border-r border-line bg-surface p-4 max-md:w-full max-md:border-r-0"
     aria-label="Pocket sums"
   >
-    <a href={back} class="flex min-h-11 items-center gap-2 font-semibold text-tarn"
+    <a href={back} class="flex min-h-12 items-center gap-2 font-semibold text-tarn"
       ><Icon name="back" size={20} />{house.farm?.name ?? 'Sign in'}</a
     >
-    <h1 class="mt-2 mb-3 px-2">Pocket sums</h1>
+    <p class="mt-2 mb-3 px-2 text-[26px] leading-tight font-bold max-md:sr-only">Pocket sums</p>
     {#if sums.data}
       <div class="md:hidden">
         <Choice

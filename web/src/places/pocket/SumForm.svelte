@@ -4,6 +4,7 @@
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
+  import { phone } from '../../ui/phone'
   import Refused from '../../ui/Refused.svelte'
   import { withUnit } from '../../ui/units'
   import Working from '../../ui/Working.svelte'
@@ -127,8 +128,10 @@
   }
 </script>
 
-<div class="mx-auto grid max-w-[1000px] grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-8 p-8 max-lg:grid-cols-1 max-md:p-4">
-  <form class="flex min-w-0 flex-col gap-4" onsubmit={(e) => e.preventDefault()}>
+<div
+  class="mx-auto grid max-w-[1000px] grid-cols-[minmax(0,5fr)_minmax(0,6fr)] grid-rows-[auto_1fr] gap-x-8 gap-y-4 p-8 max-lg:grid-cols-1 max-lg:grid-rows-none max-md:p-4"
+>
+  <form class="row-span-2 flex min-w-0 flex-col gap-4 max-lg:row-span-1 max-lg:row-start-2" onsubmit={(e) => e.preventDefault()}>
     <div>
       <h1>{sum.label}</h1>
       <p class="text-soft">{sum.question}</p>
@@ -190,29 +193,31 @@
     {/each}
   </form>
 
-  <section class="flex min-w-0 flex-col gap-4" aria-live="polite">
-    <div class="rounded-2xl border border-line bg-surface p-6">
-      {#if result && main}
-        <p class="text-soft">{main.label}</p>
-        {#if typeof value === 'number'}
-          <p class="figure text-[40px] leading-tight">{withUnit(value, main.unit, house.system)}</p>
-        {:else if value === null}
-          <p class="text-[28px] leading-tight font-bold">
-            {sum.key === 'how-long' ? 'It grows as fast as they eat it' : 'not reached'}
-          </p>
-        {/if}
-        <Answers {sum} out={result.out as Values} skip={main.key} />
-      {:else if refusal}
-        <Refused {refusal} />
-      {:else}
-        <p class="text-soft">Working it out…</p>
+  <!-- The answer stands before the questions where there is no room beside them. -->
+  <div class="h-fit min-w-0 rounded-2xl border border-line bg-surface p-6 max-lg:row-start-1 max-lg:p-4" aria-live="polite">
+    {#if phone.current}<p class="font-semibold">{sum.label}</p>{/if}
+    {#if result && main}
+      <p class="text-soft">{main.label}</p>
+      {#if typeof value === 'number'}
+        <p class="figure text-[40px] leading-tight">{withUnit(value, main.unit, house.system)}</p>
+      {:else if value === null}
+        <p class="text-[28px] leading-tight font-bold">
+          {sum.key === 'how-long' ? 'It grows as fast as they eat it' : 'not reached'}
+        </p>
       {/if}
-      {#if result?.unusual.length}
-        <div class="mt-3 rounded-xl bg-now-wash p-3 text-now-ink">
-          {#each result.unusual as u, i (i)}<p>Is this right? {u.message}.</p>{/each}
-        </div>
-      {/if}
-    </div>
+      <Answers {sum} out={result.out as Values} skip={main.key} />
+    {:else if refusal}
+      <Refused {refusal} />
+    {:else}
+      <p class="text-soft">Working it out…</p>
+    {/if}
+    {#if result?.unusual.length}
+      <div class="mt-3 rounded-xl bg-now-wash p-3 text-now-ink">
+        {#each result.unusual as u, i (i)}<p>Is this right? {u.message}.</p>{/each}
+      </div>
+    {/if}
+  </div>
+  <section class="flex min-w-0 flex-col gap-4" aria-label="The working">
     {#if onward.length}
       <div>
         <h3 class="mb-2">Carry it onward</h3>
@@ -221,7 +226,7 @@
             <li>
               <a
                 href="#/sums/{s.key}"
-                class="inline-flex min-h-11 items-center rounded-xl border-2 border-tarn px-4 font-semibold text-tarn hover:bg-tarn-wash"
+                class="inline-flex min-h-12 items-center rounded-xl border-2 border-tarn px-4 font-semibold text-tarn hover:bg-tarn-wash"
                 >{s.label}</a
               >
             </li>

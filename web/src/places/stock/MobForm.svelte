@@ -243,8 +243,8 @@
 <Drafted {draft} />
 <form class="flex flex-col gap-4" onsubmit={(e) => (e.preventDefault(), void save())}>
   <TextField label="Name of the mob" bind:value={name} error={refusal?.at('name')} />
-  <div class="flex items-end gap-3">
-    <div class="w-20"><TextField label="On the map" bind:value={letter} error={refusal?.at('letter')} /></div>
+  <div class="flex items-start gap-3">
+    <div class="w-24"><TextField label="On the map" bind:value={letter} error={refusal?.at('letter')} /></div>
     <fieldset>
       <legend class="text-sm font-semibold">Shape</legend>
       <div class="flex">
@@ -270,7 +270,7 @@
         onchange={(v) => (rows[i] = { ...usual(v), id: row.id, count: row.count, supplements: row.supplements })}
         error={refusal?.at(`classes[${i}].reference_id`)}
       />
-      <div class="grid grid-cols-2 gap-3">
+      <div class="grid grid-cols-2 items-end gap-3">
         <NumberField
           compact
           label="Animals"

@@ -56,7 +56,10 @@
   const options = $derived([
     ...paddocks
       .filter((p) => p.id !== mob.paddock_id)
-      .map((p) => ({ value: p.id, label: `${p.name} · ${p.state === 'mind' ? 'past its best' : p.state}` })),
+      .map((p) => ({
+        value: p.id,
+        label: `${p.name} · ${p.mob_ids.length ? 'being grazed' : p.state === 'mind' ? 'past its best' : p.state === 'stop' ? 'closed' : p.state}`,
+      })),
     ...(mob.paddock_id ? [{ value: 'off', label: 'off the pasture' }] : []),
   ])
 
@@ -115,7 +118,7 @@
       </ul>
       {#each mob.cautions as c (c.id)}
         <details class="mt-2 rounded-xl border border-now bg-now-wash px-3 py-2 text-sm text-now-ink">
-          <summary class="min-h-8 py-1 font-semibold">{c.title}</summary>
+          <summary class="min-h-12 py-3 font-semibold">{c.title}</summary>
           <p class="mt-1">{c.what_to_watch}</p>
           <ul class="mt-1 list-disc pl-5">
             {#each c.usual_precautions as p, i (i)}<li>{p}</li>{/each}
@@ -135,8 +138,12 @@
         <fieldset class="rounded-xl border border-line p-3">
           <legend class="px-1 text-sm font-semibold">Left behind in {mob.paddock_name}</legend>
           <div class="mb-2 flex gap-4">
-            <label class="flex min-h-10 items-center gap-2"><input type="radio" bind:group={by} value="height" /> height</label>
-            <label class="flex min-h-10 items-center gap-2"><input type="radio" bind:group={by} value="mass" /> mass</label>
+            <label class="flex min-h-12 items-center gap-2"
+              ><input type="radio" class="size-5" bind:group={by} value="height" /> height</label
+            >
+            <label class="flex min-h-12 items-center gap-2"
+              ><input type="radio" class="size-5" bind:group={by} value="mass" /> mass</label
+            >
           </div>
           {#if by === 'height'}
             <NumberField
