@@ -1,10 +1,13 @@
 package e2e
 
 import (
+	"context"
 	"fmt"
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
@@ -217,4 +220,51 @@ func TestASmallholderAsksHowLongItLasts(t *testing.T) {
 	b.sees("Read as")
 	b.fill("Height", "abc")
 	b.sees("“abc” is not a number.")
+}
+
+// Every sheet and state, on a phone by day and before dawn, magnified twice, and for eyes that want nothing to move.
+func TestEverySheetIsOpenToEverybody(t *testing.T) {
+	p := start(t, demoDatabase(t), "demo", "")
+	b := open(t, 390, 844)
+	b.visit(p.url)
+	b.accessible("sign-in on a phone")
+	b.click("Open Skarnvoll")
+	b.sees("Feed left")
+	base := "/f/" + b.ask(`localStorage.getItem('fjell.farm')`)
+	mob := b.ask(`fetch('/api' + location.hash.slice(1).split('?')[0].replace('/f/', '/farms/').replace('/today', '/mobs')).then((r) => r.json()).then((l) => l[0].id)`)
+	sheets := []struct{ at, words string }{{"/today", "Feed left"}, {"/today?gate=" + mob, "In this order"}, {"/moves?as=list", "feed enough"}, {"/moves?as=ridges", "Cows and calves"},
+		{"/moves?do=rules", "The rules of this plan"}, {"/stock?mob=" + mob, "Change Cows and calves"}, {"/stock?event=new", "Something happens to stock"}, {"/stock?day=2026-07-01", "July"},
+		{"/land?do=divide", "Equal feed"}, {"/land?do=fences", "Drag a corner"}, {"/land?do=swards", "what is known of it"}, {"/walk?part=Growth", "By sward"}, {"/walk?part=Readings", "From a device"}, {"/farm", "This device"}}
+	see := func(state string, sheets []struct{ at, words string }) {
+		for _, s := range sheets {
+			b.ask(fmt.Sprintf(`(location.hash = %q, '')`, base+s.at))
+			b.sees(s.words)
+			b.accessible(state + ": " + s.at)
+			assert.Equal(t, "true", b.ask(`String(document.documentElement.scrollWidth <= innerWidth)`), "%s: %s is no wider than the screen", state, s.at)
+			b.ask(fmt.Sprintf(`(location.hash = %q, '')`, base+"/today"))
+			b.until("no dialog", `!document.querySelector('dialog[open]')`)
+		}
+	}
+	see("a phone", sheets)
+	b.ask(`(document.documentElement.dataset.theme = 'dark', '')`)
+	see("a phone before dawn", sheets)
+	b.ask(`(document.documentElement.dataset.theme = 'light', '')`)
+	b.do(chromedp.EmulateViewport(640, 400)) // a laptop at 200 %
+	see("magnified twice", []struct{ at, words string }{sheets[0], sheets[1], sheets[2], sheets[5], sheets[8]})
+	b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, emulation.SetEmulatedMedia, emulation.SetEmulatedMediaParams{Features: []*emulation.MediaFeature{{Name: "prefers-reduced-motion", Value: "reduce"}}})
+		return err
+	}))
+	see("without motion", sheets[:3])
+	assert.Equal(t, "true", b.ask(`String(matchMedia('(prefers-reduced-motion: reduce)').matches)`))
+
+	// A phone held across, and a narrow one: measuring is never cut.
+	for _, size := range [][2]int64{{844, 390}, {320, 568}} {
+		b.do(chromedp.EmulateViewport(size[0], size[1]))
+		b.ask(fmt.Sprintf(`(location.hash = %q, '')`, base+"/walk"))
+		b.click("Start at")
+		b.sees("Guess first")
+		b.until("the whole keypad in sight", `[...document.querySelectorAll('[data-keypad] button')].every((x) => { const r = x.getBoundingClientRect(); return r.left >= 0 && r.right <= innerWidth + 1 && r.bottom <= innerHeight + 1 })`)
+		b.click("Leave")
+	}
 }

@@ -137,18 +137,21 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	b.until("the pinned move", `[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('fixed'))`)
 }
 
+// accessible holds the page against the rules of WCAG 2.2, A and AA.
+func (b *browser) accessible(place string) {
+	b.t.Helper()
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(b.t, err)
+	time.Sleep(700 * time.Millisecond)
+	b.ask(string(axe) + `; ''`)
+	found := b.ask(`axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}).then((r) => r.violations.map((v) => v.id + ': ' + v.help + ' — ' + v.nodes.slice(0, 3).map((n) => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join('; ')).join('\n'))`)
+	assert.Empty(b.t, found, "violations on %s", place)
+}
+
 func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	p := start(t, database(t), "demo", "")
-	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
-	require.NoError(t, err)
 	b := open(t, 1280, 800)
-	check := func(place string) {
-		t.Helper()
-		time.Sleep(700 * time.Millisecond)
-		b.ask(string(axe) + `; ''`)
-		found := b.ask(`axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}).then((r) => r.violations.map((v) => v.id + ': ' + v.help + ' — ' + v.nodes.slice(0, 3).map((n) => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join('; ')).join('\n'))`)
-		assert.Empty(t, found, "violations on %s", place)
-	}
+	check := func(place string) { t.Helper(); b.accessible(place) }
 	b.visit(p.url)
 	b.sees("Open Skarnvoll")
 	check("sign-in")

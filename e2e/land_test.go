@@ -206,7 +206,7 @@ func TestThingsAndAWalkedFence(t *testing.T) {
 	b.until("a length", `/\d+\s?m/.test(document.querySelector('aside .figure').innerText)`)
 
 	b.keys("f")
-	b.click("Walk the fence instead")
+	b.click("Walk the fence")
 	b.click("Try a simulated walk")
 	b.sees("The receiver knows the place")
 	b.sees("Poor fixes refused")

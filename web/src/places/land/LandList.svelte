@@ -34,7 +34,10 @@
   </div>
   {#if land.paddocks.length > manyRows}<Search bind:words said={sayFound(listed.length)} />{/if}
   {#each land.fields.filter((f) => !words || byField.has(f.id)) as f (f.id)}
-    <section class="[content-visibility:auto] [contain-intrinsic-size:auto_300px]" aria-label={f.name}>
+    <section
+      class={land.paddocks.length > manyRows ? '[contain-intrinsic-size:auto_300px] [content-visibility:auto]' : ''}
+      aria-label={f.name}
+    >
       <h3 class="flex justify-between gap-2 border-b-2 border-line pb-1">
         <span>{f.name}</span><span class="font-normal text-soft">{withUnit(f.grazeable_ha, 'ha', house.system)}</span>
       </h3>

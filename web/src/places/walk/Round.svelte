@@ -163,7 +163,9 @@
   {#each listed as { s, i } (s.paddock_id)}
     {@const open = begun(farm, s.paddock_id)}
     <li
-      class="flex items-stretch border-b border-line [contain-intrinsic-size:auto_64px] [content-visibility:auto] last:border-b-0"
+      class="flex items-stretch border-b border-line last:border-b-0 {stops.length > manyStops
+        ? '[contain-intrinsic-size:auto_64px] [content-visibility:auto]'
+        : ''}"
     >
       {#if ordering}
         <span class="flex flex-col justify-center border-r border-line">
