@@ -3,6 +3,8 @@ package e2e
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -61,6 +63,17 @@ func TestTheBackButtonWalksBack(t *testing.T) {
 	b.ask(`([...document.querySelectorAll('button')].find((x) => x.type === 'submit' && x.textContent.includes('Sign in')).click(), '')`)
 	b.sees("Change its facts")
 	b.sees("Bekkelia 2")
+}
+
+// The first page asks the farm little: from far out each way there and back is felt.
+func TestTodayOpensWithFewQuestions(t *testing.T) {
+	b := onTheDemoFarm(t, 390, 844)
+	b.do(chromedp.Reload())
+	b.sees("Feed left")
+	b.sees("Last moves")
+	asked := b.ask(`performance.getEntriesByType('resource').map((e) => new URL(e.name).pathname).filter((p) => p.startsWith('/api/')).join(' ')`)
+	assert.LessOrEqual(t, len(strings.Fields(asked)), 3, asked)
+	assert.Equal(t, len(strings.Fields(asked)), len(slices.Compact(slices.Sorted(slices.Values(strings.Fields(asked))))), "nothing is asked twice: %s", asked)
 }
 
 // A hand without a signal moves a mob; it goes to the farm by itself once there is one, and counts once.

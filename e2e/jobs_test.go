@@ -279,7 +279,7 @@ func TestSumsCarryOnward(t *testing.T) {
 	t.Logf("a first true answer after %v", time.Since(began).Round(10*time.Millisecond))
 	b.fill("Area", "3")
 	b.sees("3 450 kg")
-	b.click("How long it lasts")
+	b.click("Days of feed")
 	b.sees("from “Feed in a paddock, of its example”") // the area is one's own, the rest still the example's
 	b.until("the feed carried over", `[...document.querySelectorAll('input')].some((i) => i.value === '3450')`)
 	b.sees("4.6 days")

@@ -26,7 +26,7 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	// A first true answer without an account.
 	b.visit(p.url)
 	b.sees("Do a sum now, no account needed")
-	b.click("How long it lasts")
+	b.click("Days of feed")
 	b.sees("2.8 days")
 	b.click("Sign in")
 

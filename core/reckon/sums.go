@@ -19,7 +19,7 @@ var sums = []Sum{
 		forage.MassIn{Method: forage.Plate, Slope: p(255), Intercept: p(550), Height: p(8.2)}),
 	define("feed", "Feed in a paddock", "How much of what stands may they eat?", grazing.Feed,
 		grazing.FeedIn{Method: grazing.ToResidual, Mass: p(2650), Residual: p(1500), U: p(1), AreaHa: 1.8}),
-	define("stay", "How long it lasts", "How long does that feed last?", grazing.Stay, grazing.StayIn{Feed: 2070, Demand: 752.24}),
+	define("stay", "Days of feed", "How long does that feed last?", grazing.Stay, grazing.StayIn{Feed: 2070, Demand: 752.24}),
 	define("strip", "Strip grazing", "How far does the front fence move?", grazing.Strip,
 		grazing.StripIn{Demand: 752.24, Days: 1, PerHa: 1150, Width: 60}),
 	define("area-needed", "Area needed", "How much ground feeds them for so many days?", grazing.AreaNeeded,

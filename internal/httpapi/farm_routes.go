@@ -7,6 +7,8 @@ import (
 
 	"fjell/core/reference"
 	"fjell/internal/farm"
+	"fjell/internal/farm/ground"
+	"fjell/internal/farm/herd"
 	"fjell/internal/farm/moves"
 	"fjell/internal/farm/people"
 	"fjell/internal/farm/today"
@@ -69,6 +71,9 @@ func (s *Server) farmRoutes() {
 	route(s, owner, http.MethodGet, "/api/farms/{farm}/audit", "audit", "Who came and went, and what was taken away for good", func(ctx context.Context, in *auditQuery) (*body[[]people.AuditView], error) {
 		return answer(h.People.Audit(ctx, actor(ctx), in.Before))
 	}, live)
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/opening", "opening", "What the first page of a farm shows, in one answer", func(ctx context.Context, _ *FarmPath) (*body[Opening], error) {
+		return answer(s.opening(ctx))
+	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *FarmPath) (*body[today.TodayView], error) {
 		return answer(h.Today.Today(ctx, actor(ctx)))
 	})
@@ -133,4 +138,31 @@ func (s *Server) moveRoutes() {
 	route(s, manager, http.MethodDelete, "/api/farms/{farm}/pins/{id}", "unpin-move", "Let a pinned move go", func(ctx context.Context, in *ItemPath) (*body[moves.PlanView], error) {
 		return answer(h.Moves.Unpin(ctx, actor(ctx), in.ID))
 	})
+}
+
+// Opening is what the first page of a farm asks for: from far out, one way there and back is quicker than five.
+type Opening struct {
+	Today today.TodayView  `json:"today"`
+	Ridge today.RidgeView  `json:"ridge"`
+	Land  ground.LandView  `json:"land"`
+	Mobs  []herd.MobView   `json:"mobs" nullable:"false"`
+	Moves []moves.MoveView `json:"moves" nullable:"false"`
+}
+
+func (s *Server) opening(ctx context.Context) (out Opening, err error) {
+	h, a := s.House, actor(ctx)
+	if out.Today, err = h.Today.Today(ctx, a); err != nil {
+		return out, err
+	}
+	if out.Ridge, err = h.Today.Ridge(ctx, a); err != nil {
+		return out, err
+	}
+	if out.Land, err = h.Ground.Land(ctx, a); err != nil {
+		return out, err
+	}
+	if out.Mobs, err = h.Herd.Mobs(ctx, a); err != nil {
+		return out, err
+	}
+	out.Moves, err = h.Moves.MovesBefore(ctx, a, nil)
+	return out, err
 }

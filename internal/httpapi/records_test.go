@@ -1,6 +1,7 @@
 package httpapi_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"net/http"
 	"strings"
@@ -353,4 +354,22 @@ func TestFarmIsChangedWithItsVersionAndClockStandsStill(t *testing.T) {
 	assert.Contains(t, fmt.Sprint(out["errors"]), "of 1367 lb? They usually weigh 110.2 lb to 198.4 lb")
 	status, _ = p.call("POST", "/api/clock/forward", map[string]any{"days": 1})
 	assert.Equal(t, http.StatusConflict, status, "only the demo's clock moves")
+}
+
+// The first page's one answer says what its five places say.
+func TestTheOpeningIsWhatThePlacesSay(t *testing.T) {
+	h := start(t, true)
+	p := h.visitor(t)
+	status, _ := p.call("POST", "/api/sign-in", map[string]any{"email": demo.Email, "password": demo.Password})
+	require.Equal(t, http.StatusOK, status)
+	_, me := p.call("GET", "/api/me", nil)
+	base := "/api/farms/" + me["farms"].([]any)[0].(map[string]any)["id"].(string)
+	_, raw := p.raw("GET", base+"/opening", nil)
+	var opening map[string]json.RawMessage
+	require.NoError(t, json.Unmarshal(raw, &opening))
+	for _, place := range []string{"today", "ridge", "land", "mobs", "moves"} {
+		status, alone := p.raw("GET", base+"/"+place, nil)
+		require.Equal(t, http.StatusOK, status)
+		assert.JSONEq(t, string(alone), string(opening[place]), place)
+	}
 }

@@ -1,5 +1,5 @@
 import { createQuery, keepPreviousData, QueryClient, type CreateQueryOptions } from '@tanstack/svelte-query'
-import { api, ask } from './client'
+import { api, ask, type Schemas } from './client'
 
 // One query a place. After any change everything is read anew: the rows are computed from the facts each time.
 export const queries = new QueryClient({
@@ -12,6 +12,7 @@ export const queries = new QueryClient({
 })
 
 export function refresh() {
+  for (const farm of openings.keys()) openings.set(farm, Promise.resolve({})) // what was asked before a write is old
   return queries.invalidateQueries()
 }
 
@@ -37,12 +38,42 @@ export const useReference = () =>
   watched(() => ({ queryKey: ['reference'], queryFn: () => ask(api.GET('/api/reference')), staleTime: Infinity }))
 export const useSwards = (farm: () => string) =>
   watched(() => ({ queryKey: ['swards', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/swards', at(farm()))) }))
+// The first page of a farm needs five answers: they are asked together, once for a farm while the page is open. Where no
+// answer comes soon each is asked by itself, and what was kept for the field is found.
+const openings = new Map<string, Promise<Partial<Schemas['Opening']>>>()
+const soonMs = 4000
+const freshMs = 3000
+
+function opening(farm: string): Promise<Partial<Schemas['Opening']>> {
+  const asked = ask(api.GET('/api/farms/{farm}/opening', { ...at(farm), signal: AbortSignal.timeout(soonMs) })).catch(() => ({}))
+  // Whatever of it is not shown at once is asked anew when it is.
+  void asked.then(() => setTimeout(() => openings.set(farm, Promise.resolve({})), freshMs))
+  openings.set(farm, asked)
+  return asked
+}
+
+async function opened<K extends keyof Schemas['Opening']>(farm: string, key: K, alone: () => Promise<Schemas['Opening'][K]>) {
+  const parts = await (openings.get(farm) ?? opening(farm))
+  const part = parts[key]
+  delete parts[key] // from then on it is asked by itself
+  return part ?? alone()
+}
+
 export const useToday = (farm: () => string) =>
-  watched(() => ({ queryKey: ['today', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/today', at(farm()))) }))
+  watched(() => ({
+    queryKey: ['today', farm()],
+    queryFn: () => opened(farm(), 'today', () => ask(api.GET('/api/farms/{farm}/today', at(farm())))),
+  }))
 export const useLand = (farm: () => string) =>
-  watched(() => ({ queryKey: ['land', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/land', at(farm()))) }))
+  watched(() => ({
+    queryKey: ['land', farm()],
+    queryFn: () => opened(farm(), 'land', () => ask(api.GET('/api/farms/{farm}/land', at(farm())))),
+  }))
 export const useMobs = (farm: () => string) =>
-  watched(() => ({ queryKey: ['mobs', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/mobs', at(farm()))) }))
+  watched(() => ({
+    queryKey: ['mobs', farm()],
+    queryFn: () => opened(farm(), 'mobs', () => ask(api.GET('/api/farms/{farm}/mobs', at(farm())))),
+  }))
 export const useDemand = (farm: () => string) =>
   watched(() => ({ queryKey: ['demand', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/demand', at(farm()))) }))
 export const useWalk = (farm: () => string) =>
@@ -50,9 +81,15 @@ export const useWalk = (farm: () => string) =>
 export const usePlan = (farm: () => string) =>
   watched(() => ({ queryKey: ['plan', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/plan', at(farm()))) }))
 export const useMoves = (farm: () => string) =>
-  watched(() => ({ queryKey: ['moves', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/moves', at(farm()))) }))
+  watched(() => ({
+    queryKey: ['moves', farm()],
+    queryFn: () => opened(farm(), 'moves', () => ask(api.GET('/api/farms/{farm}/moves', at(farm())))),
+  }))
 export const useRidge = (farm: () => string) =>
-  watched(() => ({ queryKey: ['ridge', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/ridge', at(farm()))) }))
+  watched(() => ({
+    queryKey: ['ridge', farm()],
+    queryFn: () => opened(farm(), 'ridge', () => ask(api.GET('/api/farms/{farm}/ridge', at(farm())))),
+  }))
 export const useMembers = (farm: () => string) =>
   watched(() => ({ queryKey: ['members', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/members', at(farm()))) }))
 export const useGround = (farm: () => string) =>

@@ -1068,6 +1068,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/opening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the first page of a farm shows, in one answer */
+        get: operations["opening"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/paddocks": {
         parameters: {
             query?: never;
@@ -3237,6 +3254,13 @@ export interface components {
             paddock: string;
             paddock_id: string;
             question: string;
+        };
+        Opening: {
+            land: components["schemas"]["LandView"];
+            mobs: components["schemas"]["MobView"][];
+            moves: components["schemas"]["MoveView"][];
+            ridge: components["schemas"]["RidgeView"];
+            today: components["schemas"]["TodayView"];
         };
         OutsideClass: {
             /** Format: double */
@@ -7475,6 +7499,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MoveView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    opening: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opening"];
                 };
             };
             /** @description Unprocessable Entity */

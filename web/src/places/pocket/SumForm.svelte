@@ -112,8 +112,8 @@
   }
 
   const words: Record<string, string> = {
-    residual: 'down to a residual',
-    stop_height: 'down to a stop height',
+    residual: 'down to what you leave',
+    stop_height: 'down to a height',
     leave_share: 'leave a share',
     harvest_efficiency: 'harvest efficiency',
     top_part: 'the top part',

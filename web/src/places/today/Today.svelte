@@ -15,6 +15,7 @@
   import Verdict from '../../ui/Verdict.svelte'
   import Gate from './Gate.svelte'
   import MobColumn from './MobColumn.svelte'
+  import NextStep from './NextStep.svelte'
   import Record from './Record.svelte'
 
   let { params }: { params: { farm: string } } = $props()
@@ -47,6 +48,9 @@
           <h1>{longDay(now())}</h1>
           <span class="text-soft">{clock(now())}{isHeld() ? ' · the clock is held' : ''}</span>
         </div>
+        {#if land.data && today.data.mobs.length && house.may('hand')}
+          <NextStep farm={params.farm} land={land.data} mobs={today.data.mobs} />
+        {/if}
         {#if today.data.mobs.length}
           <div class="grid flex-1 auto-cols-fr grid-flow-col gap-4 max-lg:grid-flow-row">
             {#each today.data.mobs as mob (mob.mob_id)}
