@@ -1,6 +1,7 @@
 package farm
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"time"
@@ -75,13 +76,11 @@ func (s *Service) PasswordLink(ctx context.Context, a Actor, email string) (Link
 		if err != nil {
 			return err
 		}
-		var elsewhere int64
-		err = tx.Table("members AS theirs").Joins("LEFT JOIN members AS mine ON mine.farm_id = theirs.farm_id AND mine.user_id = ? AND mine.role = ?", a.UserID, Owner).
-			Where("theirs.user_id = ? AND mine.user_id IS NULL", user.ID).Count(&elsewhere).Error
+		owns, err := ownsAllOf(tx.DB, a.UserID, user.ID)
 		if err != nil {
 			return err
 		}
-		if elsewhere > 0 {
+		if !owns {
 			return quantity.Refuse("email", email, "works on other farms too, which are not yours: they choose a new password by e-mail, or ask whoever keeps this installation")
 		}
 		out, err = newLink(tx.DB, store.Link{UserID: &user.ID, MadeBy: a.UserID}, passwordLasts)
@@ -117,6 +116,14 @@ func (s *Service) Forgotten(ctx context.Context, email string, who Visitor) (*Li
 	return &out, err
 }
 
+// ownsAllOf tells whether a person is on farms, and all of them are the owner's own.
+func ownsAllOf(db *gorm.DB, owner, person string) (bool, error) {
+	var farms struct{ Theirs, Own int64 }
+	err := db.Table("members AS theirs").Joins("LEFT JOIN members AS mine ON mine.farm_id = theirs.farm_id AND mine.user_id = ? AND mine.role = ?", owner, Owner).
+		Where("theirs.user_id = ?", person).Select("COUNT(*) AS theirs, COUNT(mine.user_id) AS own").Scan(&farms).Error
+	return err == nil && farms.Theirs > 0 && farms.Own == farms.Theirs, err
+}
+
 func newLink(db *gorm.DB, link store.Link, lasts time.Duration) (LinkView, error) {
 	now := time.Now().UTC()
 	token := Secret()
@@ -127,14 +134,23 @@ func newLink(db *gorm.DB, link store.Link, lasts time.Duration) (LinkView, error
 	return LinkView{token, link.EndsAt}, db.Create(&link).Error
 }
 
-// openLink is the link that a token stands for, while it is good.
-func openLink(db *gorm.DB, token string) (store.Link, error) {
+// openLink is the link that a token stands for, while it is good; how may lock it.
+func openLink(db *gorm.DB, token string, how ...clause.Expression) (store.Link, error) {
 	var link store.Link
-	err := db.Limit(1).Find(&link, "digest = ? AND ends_at > ?", Digest(token), time.Now().UTC()).Error
-	if err == nil && link.Digest == "" {
-		err = ErrLink
+	err := db.Clauses(how...).Limit(1).Find(&link, "digest = ? AND ends_at > ?", Digest(token), time.Now().UTC()).Error
+	if err != nil {
+		return link, err
 	}
-	return link, err
+	if link.Digest == "" {
+		return link, ErrLink
+	}
+	// Somebody may have joined other farms since an owner made them a link to a new password.
+	if link.UserID != nil && link.MadeBy != *link.UserID {
+		if owns, err := ownsAllOf(db, link.MadeBy, *link.UserID); err != nil || !owns {
+			return link, cmp.Or(err, ErrLink)
+		}
+	}
+	return link, nil
 }
 
 // Link tells where a link leads.
@@ -218,12 +234,11 @@ func (s *Service) NewPassword(ctx context.Context, token, password string) (user
 		return "", err
 	}
 	return user.ID, Say(store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
-		var link store.Link
-		err := tx.Clauses(clause.Locking{Strength: clause.LockingStrengthUpdate}).Limit(1).Find(&link, "digest = ? AND used_by IS NULL AND ends_at > ?", Digest(token), time.Now().UTC()).Error
+		link, err := openLink(tx, token, clause.Locking{Strength: clause.LockingStrengthUpdate})
 		if err != nil {
 			return err
 		}
-		if link.Digest == "" {
+		if link.UsedBy != nil {
 			return ErrLink
 		}
 		if err := tx.Model(&store.User{}).Where("id = ?", user.ID).Update("password_hash", hash).Error; err != nil {

@@ -113,6 +113,22 @@ func TestAnOwnerHelpsWhoForgotTheirPassword(t *testing.T) {
 	assert.Contains(t, out["detail"], "works on other farms too")
 	jon.invites(other, ida, "owner")
 
+	// What held when the link was made must hold when it is used: farms that came since, owners who went.
+	late := ida.link(base, "password", map[string]any{"email": "jon@example.org"})
+	jon.farm("Tjern")
+	thief := h.visitor(t)
+	status, _ = thief.call("GET", "/api/links/"+late, nil)
+	assert.Equal(t, http.StatusGone, status)
+	status, out = thief.call("POST", "/api/links/"+late+"/password", map[string]any{"password": "a better password"})
+	assert.Equal(t, http.StatusGone, status, out)
+	_, me := jon.call("GET", "/api/me", nil)
+	assert.Len(t, me["farms"], 3, "their session goes on")
+	for _, f := range me["farms"].([]any) {
+		if f := f.(map[string]any); f["name"] == "Tjern" {
+			jon.invites("/api/farms/"+f["id"].(string), ida, "owner")
+		}
+	}
+
 	first := ida.link(base, "password", map[string]any{"email": "jon@example.org"})
 	token := ida.link(base, "password", map[string]any{"email": "jon@example.org"})
 	status, _ = h.visitor(t).call("POST", "/api/links/"+token+"/join", nil)
