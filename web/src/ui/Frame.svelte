@@ -57,6 +57,10 @@
   })
   $effect(() => (house.working ? closes(() => (house.working = null)) : undefined))
 
+  $effect(() => {
+    if (view) document.title = `${label} · ${view.name} · Fjell`
+  })
+
   // A new place: the keyboard and the reader go to its heading, and its name is said once.
   let said = $state('')
   $effect(() => {
@@ -64,7 +68,6 @@
     if (!view || place === was) return
     const first = was === ''
     was = place
-    document.title = `${label} · ${view.name} · Fjell`
     if (first) return
     said = label
     void heading().then((h) => {

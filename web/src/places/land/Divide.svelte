@@ -9,6 +9,7 @@
   import NumberField from '../../ui/NumberField.svelte'
   import Reason from '../../ui/Reason.svelte'
   import Refused from '../../ui/Refused.svelte'
+  import { moment, sayDay } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
   import { edit } from './ground'
   import KeepLayout from './KeepLayout.svelte'
@@ -159,7 +160,7 @@
     const said = body.shelve
       ? `“${body.name}” is kept for ${field.name}.`
       : body.from
-        ? `${field.name} will be “${body.name}” from ${body.from}.`
+        ? `${field.name} will be “${body.name}” from ${sayDay(moment(body.from, '12:00'))}.`
         : `${field.name} has ${n} ${n === 1 ? 'paddock' : 'paddocks'} from today.`
     const went = await edit(write, farm, said, (id) =>
       ask(

@@ -175,7 +175,7 @@
     This cannot have been: {e.does_not_fit}. It is left out of every figure until you put it right or take it back.
   </p>{/if}
 {#if e?.overdue}<p class="rounded-xl bg-now-wash p-3 text-now-ink">
-    It was planned for {e.planned_on}. Until you say it happened, it counts from today on.
+    It was planned for {sayDay(moment(e.planned_on!, '12:00'))}. Until you say it happened, it counts from today on.
   </p>{/if}
 {#if e && !e.planned && e.planned_on && e.planned_on !== e.happened_on}<p class="text-sm text-soft">
     Planned for {sayDay(moment(e.planned_on!, '12:00'))}{e.planned_head ? `, ${many(e.planned_head, 'animal')}` : ''}; it happened
