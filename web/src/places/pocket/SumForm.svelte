@@ -143,7 +143,7 @@
           : `Still of the example: ${left.map((f) => f.label.toLowerCase()).join(', ')}.`}
       </p>
     {/if}
-    {#if sum.takes.some((f) => f.key === 'live_weight_kg')}
+    {#if shown.some((f) => f.key === 'live_weight_kg')}
       <KindOfAnimal
         onchoose={(kind) => (
           type('live_weight_kg', kind.live_weight_kg.typical),
@@ -151,7 +151,7 @@
         )}
       />
     {/if}
-    {#if sum.takes.some((f) => f.key === 'mass_per_cm')}
+    {#if shown.some((f) => f.key === 'mass_per_cm')}
       <KindOfGrass
         onchoose={(grass) => (type('stop_height_cm', grass.stop_height_cm), type('mass_per_cm', grass.mass_per_cm.medium))}
       />
