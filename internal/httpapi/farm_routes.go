@@ -126,6 +126,9 @@ func (s *Server) moveRoutes() {
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/plan/{id}", "update-plan", "Change a plan's days and schools", func(ctx context.Context, in *change[moves.PlanInput]) (*body[moves.PlanView], error) {
 		return answer(h.Moves.UpdatePlan(ctx, actor(ctx), in.ID, in.Version, in.Body))
 	})
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/plan/{id}", "withdraw-plan", "Take a plan back that was begun; the one before holds again", func(ctx context.Context, in *ItemPath) (*body[moves.PlanView], error) {
+		return answer(h.Moves.WithdrawPlan(ctx, actor(ctx), in.ID))
+	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan/{id}/accept", "accept-plan", "Keep the plan as it stands", func(ctx context.Context, in *inItem[AcceptInput]) (*body[moves.PlanView], error) {
 		return answer(h.Moves.AcceptPlan(ctx, actor(ctx), in.ID, in.Body.ID))
 	})

@@ -501,9 +501,10 @@ type Plan struct {
 	ID        string `gorm:"primaryKey"`
 	StartsOn  Day
 	Days      int
-	Seq       int64 // the latest is the present plan
+	Seq       int64 // the latest that was not taken back is the present plan
 	Version   int
 	CreatedAt time.Time
+	EndedAt   *time.Time // taken back after it was begun
 }
 
 // PlanMob is a mob of a plan with the plan's copy of its school.

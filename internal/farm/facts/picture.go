@@ -198,7 +198,7 @@ func (p *Picture) loadPlan(tx *gorm.DB, farmID string) error {
 		AcceptedAt *time.Time
 	}
 	if err := tx.Table("plans").Select("plans.*, (SELECT MAX(accepted_at) FROM accepted_plans a WHERE a.farm_id = plans.farm_id AND a.plan_id = plans.id) AS accepted_at").
-		Order("seq DESC").Limit(1).Find(&plans, "farm_id = ?", farmID).Error; err != nil {
+		Order("seq DESC").Limit(1).Find(&plans, "farm_id = ? AND ended_at IS NULL", farmID).Error; err != nil {
 		return fmt.Errorf("load plan: %w", err)
 	}
 	if len(plans) == 0 {

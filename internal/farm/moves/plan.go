@@ -336,6 +336,21 @@ func (s *Service) UpdatePlan(ctx context.Context, a farm.Actor, id string, versi
 	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
 }
 
+// WithdrawPlan takes the present plan back after it was begun; the one before it, with its pins, holds again.
+func (s *Service) WithdrawPlan(ctx context.Context, a farm.Actor, id string) (PlanView, error) {
+	err := s.Write(ctx, a, farm.Request{Kind: "withdraw plan", Body: id}, func(tx *facts.Writing) error {
+		p, err := tx.Picture()
+		if err != nil {
+			return err
+		}
+		if p.Plan == nil || p.Plan.ID != id {
+			return farm.ErrNotFound
+		}
+		return tx.Model(&store.Plan{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("ended_at", tx.Now.UTC()).Error
+	})
+	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
+}
+
 // NewPin fixes a move of the present plan. Instead names a pin that this one takes the place of.
 type NewPin struct {
 	ID        string     `json:"id"`

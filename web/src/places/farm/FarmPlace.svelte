@@ -23,7 +23,8 @@
 
   const me = useMe()
   const members = useMembers(() => params.farm)
-  let form = $state<Schemas['FarmInput'] | null>(null)
+  type Said = Schemas['FarmInput']
+  let form = $state<Said | null>(null)
   const saving = new Write()
   const people = new Write()
   const password = new Write()
@@ -38,30 +39,34 @@
   $effect(() => {
     const f = house.farm
     if (f && !form) version = f.version
-    if (f && !form)
-      form = {
-        name: f.name,
-        place: f.place,
-        time_zone: f.time_zone,
-        units: f.units,
-        aims: [...f.aims],
-        experience: f.experience,
-        longitude: f.longitude,
-        latitude: f.latitude,
-      }
+    if (f && !form) form = said(f)
   })
 
-  const save = () =>
-    saving.send(
-      () =>
-        ask(
-          api.PUT('/api/farms/{farm}', {
-            params: { path: { farm: params.farm }, header: { 'If-Match': version } },
-            body: form!,
-          }),
-        ),
-      { say: 'Farm saved.', then: (saved) => (version = saved.version) },
-    )
+  const said = (f: Said): Said => ({
+    name: f.name,
+    place: f.place,
+    time_zone: f.time_zone,
+    units: f.units,
+    aims: [...f.aims],
+    experience: f.experience,
+    longitude: f.longitude,
+    latitude: f.latitude,
+  })
+  const put = async (as: Said) => {
+    const path = { farm: params.farm }
+    const saved = await ask(api.PUT('/api/farms/{farm}', { params: { path, header: { 'If-Match': version } }, body: as }))
+    version = saved.version
+  }
+  const save = () => {
+    const before = said(house.farm!)
+    return saving.send(() => put(form!), {
+      say: 'Farm saved.',
+      undo: async () => {
+        await put(before)
+        form = before
+      },
+    })
+  }
 
   const setMember = (who: string, as: '' | typeof role) =>
     people.send(

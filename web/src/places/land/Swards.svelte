@@ -49,21 +49,21 @@
       annual_yield_t_ha: s.annual_yield_t_ha,
     }
   }
-  const keep = () =>
-    write.send(
+  const removed = (id: string) => ask(api.DELETE('/api/farms/{farm}/swards/{id}', { params: { path: { farm, id } } }))
+  const keep = () => {
+    const id = write.id()
+    return write.send(
       () =>
         ask(
           api.POST('/api/farms/{farm}/swards', {
             params: { path: { farm } },
-            body: { ...making!, id: write.id(), confirmed: write.confirmed },
+            body: { ...making!, id, confirmed: write.confirmed },
           }),
         ),
-      { say: `${making!.name} can be chosen now.`, then: () => (making = null) },
+      { say: `${making!.name} can be chosen now.`, undo: () => removed(id), then: () => (making = null) },
     )
-  const remove = (s: Schemas['Sward']) =>
-    write.send(() => ask(api.DELETE('/api/farms/{farm}/swards/{id}', { params: { path: { farm, id: s.id } } })), {
-      say: `${s.name} taken off the list.`,
-    })
+  }
+  const remove = (s: Schemas['Sward']) => write.send(() => removed(s.id), { say: `${s.name} taken off the list.` })
   const at = (field: string) => write.at(field)
 </script>
 

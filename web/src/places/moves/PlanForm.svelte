@@ -66,26 +66,43 @@
     else for (const m of value as Schemas['PlanMobInput'][]) schools[m.mob_id] = m.school
   }
 
-  const save = (anew: boolean) =>
-    write.send(
-      () => {
-        const body: Schemas['PlanInput'] = {
-          starts_on: startsOn,
-          plan_days: days ?? 0,
-          confirmed: write.confirmed,
-          mobs: mobs.map((m) => ({ mob_id: m.id, school: $state.snapshot(schools[m.id]!) as School })),
-        }
-        return plan.plan && !anew
-          ? ask(
-              api.PUT('/api/farms/{farm}/plan/{id}', {
-                params: { path: { farm, id: plan.plan.id }, header: { 'If-Match': draft.version } },
-                body,
-              }),
-            )
-          : ask(api.POST('/api/farms/{farm}/plan', { params: { path: { farm } }, body: { id: write.id(), ...body } }))
-      },
-      { say: 'The moves are worked out anew.', then: () => (draft.done(), onclose()) },
-    )
+  const save = (anew: boolean) => {
+    const body: Schemas['PlanInput'] = {
+      starts_on: startsOn,
+      plan_days: days ?? 0,
+      confirmed: write.confirmed,
+      mobs: mobs.map((m) => ({ mob_id: m.id, school: $state.snapshot(schools[m.id]!) as School })),
+    }
+    const before = plan.plan
+    const then = () => (draft.done(), onclose())
+    const say = 'The moves are worked out anew.'
+    if (!before || anew) {
+      const id = write.id()
+      return write.send(() => ask(api.POST('/api/farms/{farm}/plan', { params: { path: { farm } }, body: { id, ...body } })), {
+        say,
+        then,
+        undo: () => ask(api.DELETE('/api/farms/{farm}/plan/{id}', { params: { path: { farm, id } } })),
+      })
+    }
+    const put = (version: number, as: Schemas['PlanInput']) =>
+      ask(
+        api.PUT('/api/farms/{farm}/plan/{id}', {
+          params: { path: { farm, id: before.id }, header: { 'If-Match': version } },
+          body: as,
+        }),
+      )
+    return write.send(() => put(draft.version, body), {
+      say,
+      then,
+      undo: (saved) =>
+        put(saved.plan!.version, {
+          starts_on: before.starts_on,
+          plan_days: before.plan_days,
+          mobs: $state.snapshot(before.mobs) as Schemas['PlanMobInput'][],
+          confirmed: true,
+        }),
+    })
+  }
   const figures = [
     'entry_kg_dm_ha',
     'too_old_kg_dm_ha',

@@ -180,6 +180,9 @@
 
   const options = $derived(classes.map((c) => ({ value: c.id, label: c.name, group: c.enterprise })))
 
+  // svelte-ignore state_referenced_locally
+  const before = mob ? body() : null // as they stood when the form opened: what undo says again
+
   function body(): Schemas['MobInput'] {
     return {
       name,
@@ -211,17 +214,19 @@
 
   const save = () => {
     const made = write.id()
+    const put = (version: number, as: Schemas['MobInput']) =>
+      ask(
+        api.PUT('/api/farms/{farm}/mobs/{id}', {
+          params: { path: { farm, id: mob!.id }, header: { 'If-Match': version } },
+          body: as,
+        }),
+      )
     return mob
-      ? write.send(
-          () =>
-            ask(
-              api.PUT('/api/farms/{farm}/mobs/{id}', {
-                params: { path: { farm, id: mob.id }, header: { 'If-Match': draft.version } },
-                body: body(),
-              }),
-            ),
-          { say: `${name} saved, as they are today.`, then: finished },
-        )
+      ? write.send(() => put(draft.version, body()), {
+          say: `${name} saved, as they are today.`,
+          undo: (saved) => put(saved.version, { ...before!, confirmed: true }),
+          then: finished,
+        })
       : write.send(() => ask(api.POST('/api/farms/{farm}/mobs', { params: { path: { farm } }, body: { id: made, ...body() } })), {
           say: `${name} made.`,
           undo: () => removed(made),

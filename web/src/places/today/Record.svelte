@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { api, ask, type Schemas } from '../../api/client'
+  import { api, ask, newId, type Schemas } from '../../api/client'
   import { press } from '../../api/write.svelte'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
@@ -7,10 +7,28 @@
 
   let { moves, mobs, farm }: { moves: Schemas['MoveView'][]; mobs: Schemas['MobView'][]; farm: string } = $props()
 
-  const takeBack = (id: string) =>
-    press(() => ask(api.DELETE('/api/farms/{farm}/moves/{id}', { params: { path: { farm, id } } })), {
+  const takeBack = (m: Schemas['MoveView']) => {
+    const again = newId()
+    return press(() => ask(api.DELETE('/api/farms/{farm}/moves/{id}', { params: { path: { farm, id: m.id } } })), {
       say: 'Move taken back; the record keeps both.',
+      undo: () =>
+        ask(
+          api.POST('/api/farms/{farm}/moves', {
+            params: { path: { farm } },
+            body: {
+              id: again,
+              mob_id: m.mob_id,
+              to_paddock_id: m.to_paddock_id ?? undefined,
+              moved_at: m.moved_at,
+              height_left_cm: m.height_left_cm ?? undefined,
+              mass_left_kg_dm_ha: m.height_left_cm === null ? (m.mass_left_kg_dm_ha ?? undefined) : undefined, // one of the two was said
+              note: m.note,
+              confirmed: true,
+            },
+          }),
+        ),
     })
+  }
 </script>
 
 <section aria-label="What happened">
@@ -27,7 +45,7 @@
           <button
             type="button"
             class="min-h-12 px-2 text-sm font-semibold text-tarn underline underline-offset-4"
-            onclick={() => void takeBack(m.id)}>Undo this move</button
+            onclick={() => void takeBack(m)}>Undo this move</button
           >
         {/if}
       </li>

@@ -92,34 +92,46 @@
       })
   })
 
-  const keep = (work: () => Promise<Schemas['CalibrationsView']>, say: string) =>
+  /** Keeps a change of the line of an id; undo takes that line out of use again, or back into it, over the same days. */
+  const keep = (id: string, work: () => Promise<Schemas['CalibrationsView']>, say: string, back: Schemas['RetireInput']) =>
     write.send(work, {
       say: (v) => `${say}${v.restated ? ` ${v.restated} measurements were worked out anew; the earlier ones are kept.` : ''}`,
+      undo: (v) => used(id, v.calibrations.find((c) => c.id === id)!.version, back),
       then: () => (making = false),
     })
 
-  const save = () =>
-    keep(
-      () => ask(api.POST('/api/farms/{farm}/calibrations', { params: { path: { farm } }, body: { id: write.id(), ...body } })),
+  const used = (id: string, version: number, body: Schemas['RetireInput']) =>
+    ask(
+      api.PUT('/api/farms/{farm}/calibrations/{id}', {
+        params: { path: { farm, id }, header: { 'If-Match': version } },
+        body,
+      }),
+    )
+
+  const save = () => {
+    const id = write.id()
+    return keep(
+      id,
+      () => ask(api.POST('/api/farms/{farm}/calibrations', { params: { path: { farm } }, body: { id, ...body } })),
       `${name} is in use.`,
+      { retired: true, restate_from: body.restate_from },
     ).then((went) => {
       if (!went) return
       draft.done()
       pairs = blank()
       name = ''
     })
+  }
 
-  const retire = (c: Schemas['CalibrationView']) =>
-    keep(
-      () =>
-        ask(
-          api.PUT('/api/farms/{farm}/calibrations/{id}', {
-            params: { path: { farm, id: c.id }, header: { 'If-Match': c.version } },
-            body: { retired: !c.retired, restate_from: `${isoDay(now()).slice(0, 4)}-01-01` },
-          }),
-        ),
+  const retire = (c: Schemas['CalibrationView']) => {
+    const restate_from = `${isoDay(now()).slice(0, 4)}-01-01`
+    return keep(
+      c.id,
+      () => used(c.id, c.version, { retired: !c.retired, restate_from }),
       c.retired ? `${c.name} is in use again.` : `${c.name} is out of use.`,
+      { retired: c.retired, restate_from },
     )
+  }
 
   const w = 340
   const h = 220

@@ -21,17 +21,19 @@
     const percent = Math.round((factor - 1) * 100)
     return percent === 0 ? 'as the curve says' : `${Math.abs(percent)} % ${percent > 0 ? 'more' : 'less'} than it`
   }
-  const follow = (sward: string, curve: string, months: number) =>
-    press(
-      () =>
-        ask(
-          api.PUT('/api/farms/{farm}/growth/curve', {
-            params: { path: { farm }, header: { 'If-Match': growth.data!.version } },
-            body: { sward_id: sward, curve, later_months: months },
-          }),
-        ),
-      { say: 'Growth follows another curve from here on.' },
-    )
+  const follow = (before: { sward_id: string; curve: string; later_months: number }, curve: string, months: number) => {
+    const put = (version: number, body: Schemas['CurveInput']) =>
+      ask(
+        api.PUT('/api/farms/{farm}/growth/curve', {
+          params: { path: { farm }, header: { 'If-Match': version } },
+          body,
+        }),
+      )
+    return press(() => put(growth.data!.version, { sward_id: before.sward_id, curve, later_months: months }), {
+      say: 'Growth follows another curve from here on.',
+      undo: (kept) => put(kept.version, { sward_id: before.sward_id, curve: before.curve, later_months: before.later_months }),
+    })
+  }
 
   const badge: Record<string, { word: string; dress: string; shape: string }> = {
     above: { word: 'above', dress: 'bg-tarn text-on-tarn', shape: 'M2 12 8 3l6 9z' },
@@ -162,7 +164,7 @@
                   aria-label="Growth curve of {s.name}"
                   value={s.curve}
                   disabled={!house.may('manager')}
-                  onchange={(e) => follow(s.sward_id, e.currentTarget.value, s.later_months)}
+                  onchange={(e) => follow(s, e.currentTarget.value, s.later_months)}
                 >
                   {#each reference.data?.curves ?? [] as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
                 </select>
@@ -171,7 +173,7 @@
                   aria-label="When the curve of {s.name} begins"
                   value={String(s.later_months)}
                   disabled={!house.may('manager')}
-                  onchange={(e) => follow(s.sward_id, s.curve, Number(e.currentTarget.value))}
+                  onchange={(e) => follow(s, s.curve, Number(e.currentTarget.value))}
                 >
                   {#each later as word, i (i)}<option value={String(i)}>{word}</option>{/each}
                 </select>

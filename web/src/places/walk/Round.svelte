@@ -53,14 +53,15 @@
   async function setOrder(ids: string[]) {
     if (setting) return // one after the other: each rests on the order before it
     setting = true
-    await press(() =>
+    const before = stops.map((s) => s.paddock_id)
+    const put = (version: number, paddock_ids: string[]) =>
       ask(
         api.PUT('/api/farms/{farm}/walk/order', {
-          params: { path: { farm }, header: { 'If-Match': walk.version } },
-          body: { paddock_ids: ids },
+          params: { path: { farm }, header: { 'If-Match': version } },
+          body: { paddock_ids },
         }),
-      ),
-    )
+      )
+    await press(() => put(walk.version, ids), { say: 'Order kept.', undo: (kept) => put(kept.version, before) })
     setting = false
   }
 

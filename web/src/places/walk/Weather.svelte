@@ -77,17 +77,16 @@
     const c = weather.data!.climate
     return { elevation_m: c.elevation_m, coast: c.coast, normals_c: c.from === 'typed' ? c.normals_c : [] }
   }
-  const set = (station: boolean, place: Place = here()) =>
-    write.send(
-      () =>
-        ask(
-          api.PUT('/api/farms/{farm}/weather', {
-            params: { path: { farm }, header: { 'If-Match': weather.data!.version } },
-            body: { soil_mm: soil ?? weather.data!.soil_mm, station, confirmed: write.confirmed, ...place },
-          }),
-        ),
-      { say: 'Kept.' },
-    )
+  const set = (station: boolean, place: Place = here()) => {
+    const { version, soil_mm, station: stood } = weather.data!
+    const put = (version: number, body: Schemas['WeatherSettings']) =>
+      ask(api.PUT('/api/farms/{farm}/weather', { params: { path: { farm }, header: { 'If-Match': version } }, body }))
+    const before = { soil_mm, station: stood, confirmed: true, ...here() }
+    return write.send(() => put(version, { soil_mm: soil ?? soil_mm, station, confirmed: write.confirmed, ...place }), {
+      say: 'Kept.',
+      undo: (kept) => put(kept.version, before),
+    })
+  }
 
   const read = (columns?: Record<string, number>, kept = false) =>
     write.send(

@@ -1,0 +1,80 @@
+package httpapi_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// What the interface calls undo rests on these: each change can be answered with one that leaves the farm as it was.
+
+func TestAPlanBegunAnewIsTakenBackAndTheOneBeforeHoldsWithItsPins(t *testing.T) {
+	h := start(t, false)
+	ida := h.member(t, "ida")
+	base := ida.farm("Skarn")
+	field := ida.field(base, 9)
+	status, out := ida.divide(base, field, 4)
+	require.Equal(t, http.StatusOK, status, out)
+	mob := ida.mob(base)
+	first := ida.plan(base, mob)
+	pin := id()
+	status, out = ida.call("POST", base+"/pins", map[string]any{"id": pin, "mob_id": mob, "paddock_id": ida.paddocks(base)[0]["id"], "enter_at": "2026-06-12T06:00:00Z"})
+	require.Equal(t, http.StatusOK, status, out)
+
+	second := ida.plan(base, mob)
+	status, _ = ida.call("DELETE", base+"/plan/"+first, nil)
+	assert.Equal(t, http.StatusNotFound, status, "only the present plan is taken back")
+	status, out = ida.call("DELETE", base+"/plan/"+second, nil)
+	require.Equal(t, http.StatusOK, status, out)
+	assert.Equal(t, first, out["plan"].(map[string]any)["id"])
+	var pinned []any
+	for _, v := range out["visits"].([]any) {
+		if got := v.(map[string]any)["pin_id"]; got != "" {
+			pinned = append(pinned, got)
+		}
+	}
+	assert.Equal(t, []any{pin}, pinned)
+
+	status, out = ida.call("DELETE", base+"/plan/"+first, nil)
+	require.Equal(t, http.StatusOK, status, out)
+	assert.Nil(t, out["plan"], "and with the first one taken back there is none, as at the start")
+}
+
+func TestAMobDescribedAsBeforeIsAsBefore(t *testing.T) {
+	h := start(t, false)
+	ida := h.member(t, "ida")
+	base := ida.farm("Skarn")
+	ida.field(base, 9)
+	mob := ida.mob(base)
+	read := func() map[string]any {
+		_, raw := ida.raw("GET", base+"/mobs", nil)
+		var mobs []map[string]any
+		require.NoError(t, json.Unmarshal(raw, &mobs))
+		return mobs[0]
+	}
+	before := read()
+	classes := before["classes"].([]any)
+	calf := map[string]any{"reference_id": "beef_store_growing", "name": "Stores", "count": 7, "live_weight_kg": 300, "intake_share": 0.025}
+	asIs := func(classes []any) map[string]any {
+		return map[string]any{"name": before["name"], "letter": before["letter"], "glyph": before["glyph"], "field_ids": before["field_ids"], "classes": classes, "confirmed": true}
+	}
+	change := func(body map[string]any, version any) map[string]any {
+		status, out := ida.call("PUT", base+"/mobs/"+mob, body, "If-Match", fmt.Sprint(version))
+		require.Equal(t, http.StatusOK, status, out)
+		return out
+	}
+	after := change(with(asIs([]any{calf}), "name", "Others"), before["version"])
+	require.NotEqual(t, before["head"], after["head"], "the cows went and stores came")
+	cow := classes[0].(map[string]any)
+	change(asIs([]any{with(cows["classes"].([]any)[0].(map[string]any), "id", cow["id"], "name", cow["name"])}), after["version"])
+	now := read()
+	for _, key := range []string{"name", "letter", "glyph", "head", "field_ids"} {
+		assert.Equal(t, before[key], now[key], key)
+	}
+	assert.Equal(t, before["classes"], now["classes"])
+	assert.Equal(t, before["demand"], now["demand"])
+}
