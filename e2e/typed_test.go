@@ -129,3 +129,29 @@ func TestEveryPlaceOpensWithoutASignal(t *testing.T) {
 	b.until("the signal is back by itself", `(dispatchEvent(new Event('online')), !document.body.innerText.includes('No signal.'))`)
 	time.Sleep(100 * time.Millisecond)
 }
+
+func TestAMobAndTheRulesOfAPlanArePutBack(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.changeFirstMob()
+	b.fill("Name of the mob", "Big red herd")
+	b.click("Save")
+	b.sees("Big red herd saved")
+	b.click("Undo")
+	b.sees("Taken back: Big red herd saved")
+	b.click("Change")
+	b.sees("Change Cows and calves")
+	b.keys("\u001b")
+
+	b.keys("5")
+	b.click("Grazing rules")
+	b.sees("The rules of this plan")
+	days := b.field("For")
+	b.fill("For", "33")
+	b.click("Work it out")
+	b.sees("The moves are worked out anew.")
+	b.click("Undo")
+	b.sees("Taken back")
+	b.click("Grazing rules")
+	b.sees("The rules of this plan")
+	assert.Equal(t, days, b.field("For"))
+}

@@ -81,13 +81,15 @@ export class FarmCanvas {
     this.look = { system: 'metric', by: 'feed', still, selected: new Set(), quiet: false }
     const layer = (source: VectorSource, style: (f: FeatureLike, resolution: number) => Style[], declutter = false) =>
       new VectorLayer({ source, style, declutter })
-    // The ground is drawn once onto a picture wider than the window, so that it follows the hand; labels are drawn
-    // apart, for they must keep clear of one another.
+    // The ground is drawn once onto a picture wider than the window, so that it follows the hand, and a division that
+    // turns over it draws nothing else anew; labels have a picture of their own, in which they keep clear of one another.
     this.fills = new VectorImageLayer({
       source: sources.paddocks,
       style: (f, r) => this.groundStyle(f, r).filter((s) => !s.getText()),
       imageRatio: 2,
     })
+    const pictured = (source: VectorSource, style: (f: FeatureLike, resolution: number) => Style[]) =>
+      new VectorImageLayer({ source, style, declutter: true, imageRatio: 1.5 })
     this.map = new OlMap({
       target,
       controls: still ? [] : [new ScaleLine({ minWidth: 90 })],
@@ -102,8 +104,8 @@ export class FarmCanvas {
         this.beneath,
         this.fills,
         layer(sources.division, (f, r) => divisionStyle(f, r), true),
-        layer(sources.things, (f) => (f.get('mark') ? markStyle(f) : zoneStyle(f)), true),
-        layer(sources.paddocks, (f, r) => this.groundStyle(f, r).filter((s) => s.getText()), true),
+        pictured(sources.things, (f) => (f.get('mark') ? markStyle(f) : zoneStyle(f))),
+        pictured(sources.paddocks, (f, r) => this.groundStyle(f, r).filter((s) => s.getText())),
         layer(sources.marks, (f) => f.get('style') as Style[]),
       ],
       view: new View({ center: fromLonLat([9, 61]), zoom: 14, maxZoom: 21, minZoom: 3, enableRotation: false }),

@@ -89,8 +89,9 @@ class House {
       await work()
       return true
     } catch (error) {
+      const why = error instanceof Refusal ? error.message : 'This could not be taken back: load the page anew and look.'
+      this.notice = { text: why, undo: again?.undo }
       if (!(error instanceof Refusal)) throw error
-      this.notice = { text: error.message, undo: again?.undo }
       return false
     } finally {
       this.#stepping = false

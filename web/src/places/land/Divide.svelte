@@ -58,6 +58,7 @@
   let leastWidth = $state<number | null>(12)
   let refusal = $state<Refusal | null>(null) // of what is only looked at
   const write = new Write()
+  let told = $state.raw(division) // the division that the figures beside the map are of
   let least = $state.raw<Schemas['LeastFenceView'] | null>(null)
   let comparing = $state(false)
   let asking = false
@@ -111,10 +112,14 @@
             api.POST('/api/farms/{farm}/fields/{id}/divide', { params: { path: { farm, id: field.id } }, body: input }),
           )
           refusal = null
+          // The map first, where the hand is, and the figures a frame later: both in one would hold the hand up.
+          await new Promise(requestAnimationFrame)
+          await new Promise(requestAnimationFrame)
+          told = division
         } catch (error) {
           if (!(error instanceof Refusal)) throw error
           refusal = error
-          division = null
+          told = division = null
         }
         await new Promise((resolve) => setTimeout(resolve, soonest - performance.now()))
       } while (again)
@@ -152,7 +157,7 @@
   const off = $derived(
     least && division ? Math.abs(((least.direction_degrees - division.direction_degrees + 270) % 180) - 90) : 0,
   )
-  const f = $derived(division?.figures)
+  const f = $derived(told?.figures)
   const mobName = $derived(mobs.find((m) => m.id === mob)?.name ?? '')
 
   async function keep(body: Omit<Schemas['AcceptDivision'], keyof Schemas['DivideInput']>): Promise<Refusal | null> {
@@ -188,7 +193,7 @@
         {#each fields as x (x.id)}<option value={x.id}>{x.name}</option>{/each}
       </select></label
     >
-    <span class="whitespace-nowrap text-soft">{withUnit(division?.grazeable_ha ?? field.grazeable_ha, 'ha', house.system)}</span>
+    <span class="whitespace-nowrap text-soft">{withUnit(told?.grazeable_ha ?? field.grazeable_ha, 'ha', house.system)}</span>
   </div>
 </div>
 <div class="grid grid-cols-2 gap-2" role="group" aria-label="How to divide">
@@ -255,8 +260,8 @@
     <Button pressed={by === 'ha'} onclick={() => (by = 'ha')}>By area</Button>
     <Button pressed={by === 'days'} onclick={() => (by = 'days')}>By days of feed</Button>
   </div>
-  {#if division && !refusal}
-    <p class="text-lg"><strong class="figure">{division.parts.length}</strong> of them fit into {field.name}.</p>
+  {#if told && !refusal}
+    <p class="text-lg"><strong class="figure">{told.parts.length}</strong> of them fit into {field.name}.</p>
   {/if}
   {#if by === 'ha'}
     <NumberField label="Size of a paddock" unit="ha" bind:value={size} error={refusal?.at('paddock_size_ha')} />
@@ -335,11 +340,11 @@
       bind:value={direction}
       class="w-full accent-[var(--tarn)]"
     />
-    {#if division && intent !== 'water'}
+    {#if told && intent !== 'water'}
       <button
         type="button"
         class="min-h-8 self-start text-sm font-semibold text-tarn underline-offset-4 hover:underline"
-        onclick={() => (direction = division!.longest_side_degrees)}>Along the longest side</button
+        onclick={() => (direction = told!.longest_side_degrees)}>Along the longest side</button
       >
     {/if}
   </div>
@@ -349,28 +354,26 @@
   {refusal}
   shown={['paddock_size_ha', 'paddock_days', 'strip_width_m', 'posts', 'post_spacing_m', 'stay_days', 'rest_days']}
 />
-{#if division && f}
-  {#if !division.whole}
+{#if told && f}
+  {#if !told.whole}
     <div class="rounded-xl border-2 border-now bg-now-wash p-3 text-now-ink" role="alert">
-      <p>{division.parts.filter((p) => p.pieces > 1).length} of these would lie in several pieces (hatched).</p>
-      {#if division.whole_nearest_degrees !== null}
+      <p>{told.parts.filter((p) => p.pieces > 1).length} of these would lie in several pieces (hatched).</p>
+      {#if told.whole_nearest_degrees !== null}
         <div class="mt-2">
-          <Button onclick={() => (direction = division!.whole_nearest_degrees!)}
-            >Turn to {number(division.whole_nearest_degrees, '', house.system, 0)}°: all whole</Button
+          <Button onclick={() => (direction = told!.whole_nearest_degrees!)}
+            >Turn to {number(told.whole_nearest_degrees, '', house.system, 0)}°: all whole</Button
           >
         </div>
       {/if}
     </div>
   {/if}
-  {#if (intent === 'water' || intent === 'lane') && division.parts.some((p) => !p.touches)}
+  {#if (intent === 'water' || intent === 'lane') && told.parts.some((p) => !p.touches)}
     <p class="rounded-xl border-2 border-now bg-now-wash p-3 text-now-ink" role="alert">
-      {division.parts
+      {told.parts
         .map((p, i) => (p.touches ? 0 : i + 1))
         .filter(Boolean)
         .join(', ')}
-      {division.parts.filter((p) => !p.touches).length === 1 ? 'does' : 'do'} not reach the {intent === 'water'
-        ? 'water'
-        : 'lane'}.
+      {told.parts.filter((p) => !p.touches).length === 1 ? 'does' : 'do'} not reach the {intent === 'water' ? 'water' : 'lane'}.
     </p>
   {/if}
   <dl class="divide-y divide-line">
@@ -388,13 +391,13 @@
         <dd class="figure text-right">{text}</dd>
       </div>
     {/snippet}
-    {@render plain('Paddocks', String(division.parts.length))}
+    {@render plain('Paddocks', String(told.parts.length))}
     {@render row('Areas differ by', f.area_spread, 1)}
     {@render row('Feed differs by', f.feed_spread, 1)}
     {@render row('New fence', f.new_fence, 0)}
-    {@render plain('Gates, corner posts', `${division.gates}, ${division.corners}`)}
+    {@render plain('Gates, corner posts', `${told.gates}, ${told.corners}`)}
     {@render row('Farthest from water', f.to_water, 0)}
-    {#if f.to_water && division.dry}{@render plain('Without water of their own', String(division.dry))}{/if}
+    {#if f.to_water && told.dry}{@render plain('Without water of their own', String(told.dry))}{/if}
     {@render row('Days in the leanest', f.days_least, 1)}
     {@render row('Days in the best', f.days_most, 1)}
     {@render row(`Rest each gets, staying ${number(stay ?? 0, 'day', house.system, 1)} days`, f.rest, 0)}
@@ -410,7 +413,7 @@
         'm',
         house.system,
         0,
-      )}{least.dry > division.dry ? `, but ${least.dry} would be without water` : ''}.
+      )}{least.dry > told.dry ? `, but ${least.dry} would be without water` : ''}.
       <button
         type="button"
         class="min-h-9 font-semibold text-tarn underline underline-offset-4"
@@ -440,19 +443,19 @@
     />
   </div>
 </details>
-{#if division}
+{#if told}
   <details>
     <summary class="min-h-9 py-1 font-semibold text-tarn">If the fences are temporary</summary>
     <p class="py-1">
-      Leave {division.corners} corner posts standing all season (the ringed dots on the map). Fencing only the next paddock at a time
-      takes {withUnit(division.one_at_a_time_m, 'm', house.system, 0)} of fence in place of {withUnit(
+      Leave {told.corners} corner posts standing all season (the ringed dots on the map). Fencing only the next paddock at a time takes
+      {withUnit(told.one_at_a_time_m, 'm', house.system, 0)} of fence in place of {withUnit(
         f?.new_fence.value ?? 0,
         'm',
         house.system,
         0,
       )}.
     </p>
-    {#if division.parts.some((p) => p.width_m > 0)}
+    {#if told.parts.some((p) => p.width_m > 0)}
       <table class="mb-2 w-full text-sm">
         <thead class="text-left text-soft"
           ><tr
@@ -462,7 +465,7 @@
           ></thead
         >
         <tbody>
-          {#each division.parts as p, i (i)}
+          {#each told.parts as p, i (i)}
             <tr class="border-t border-line"
               ><td class="py-1">{i + 1}</td><td class="figure text-right">{withUnit(p.back_fence_m, 'm', house.system, 0)}</td><td
                 class="figure text-right">{withUnit(p.front_fence_m, 'm', house.system, 0)}</td
@@ -473,7 +476,7 @@
       </table>
     {/if}
     <ol class="text-sm text-soft">
-      {#each division.leave_standing as c, i (i)}<li>{i + 1}: {c[1]!.toFixed(5)}, {c[0]!.toFixed(5)}</li>{/each}
+      {#each told.leave_standing as c, i (i)}<li>{i + 1}: {c[1]!.toFixed(5)}, {c[0]!.toFixed(5)}</li>{/each}
     </ol>
     <p class="pt-1 text-sm text-soft">
       Electric fence: one energiser to a fence, warning signs where people pass, never near power lines; local codes and the
@@ -481,7 +484,7 @@
     </p>
   </details>
   {#if house.may('manager')}
-    <KeepLayout {field} {division} {mobs} {keep} />
+    <KeepLayout {field} division={told} {mobs} {keep} />
   {/if}
 {/if}
 <details bind:open={comparing}>

@@ -214,10 +214,11 @@
 
   const save = () => {
     const made = write.id()
+    const id = mob?.id ?? '' // the form is gone when it is undone
     const put = (version: number, as: Schemas['MobInput']) =>
       ask(
         api.PUT('/api/farms/{farm}/mobs/{id}', {
-          params: { path: { farm, id: mob!.id }, header: { 'If-Match': version } },
+          params: { path: { farm, id }, header: { 'If-Match': version } },
           body: as,
         }),
       )
