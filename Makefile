@@ -87,6 +87,7 @@ bench: $(BIN) chromium-and-gdal test-database ## speeds, and the weight of the f
 
 fuzz: ## a minute for every reader of foreign input
 	go test -fuzz FuzzReckon -fuzztime 60s ./core/reckon
+	go test -fuzz FuzzRead -fuzztime 60s ./core/rotation/plan
 	for reader in GeoJSON KML KMZ GPX Corners Shapes Heights Table Waypoints; do go test -run '^$$' -fuzz FuzzRead$$reader\$$ -fuzztime 60s ./internal/exchange; done
 
 faults: $(BIN) test-database ## kill servers and database among writes, for minutes; die at every statement of every migration

@@ -25,6 +25,7 @@ var arrows = map[string]string{
 	"core/grazing":             "quantity reference working",
 	"core/measuring":           "forage quantity reference working",
 	"core/rotation":            "forage grazing quantity working weather",
+	"core/rotation/plan":       "quantity",
 	"core/reckon":              "forage grazing quantity stock working",
 	"core/offline":             "measuring quantity reckon reference",
 	"internal/store":           "core",

@@ -24,7 +24,7 @@ func main() {
 	ctx, stop := signal.NotifyContext(context.Background(), syscall.SIGINT, syscall.SIGTERM)
 	defer stop()
 	root := &cobra.Command{Use: "fjell", Short: "Paddocks, moves and the sums between them", SilenceUsage: true, SilenceErrors: true}
-	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), openapiCommand(), standInCommand(), reckonCommand())
+	root.AddCommand(serveCommand(), demoCommand(), migrateCommand(), openapiCommand(), standInCommand(), reckonCommand(), planCommand())
 	if err := root.ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "fjell:", err)
 		var refused *quantity.Problem

@@ -53,6 +53,28 @@ func TestReckonOnTheCommandLine(t *testing.T) {
 	assert.Contains(t, stdout, `"usual_high"`, "bands are described")
 	assert.Contains(t, stdout, `"variants"`)
 
+	problem := `{"days":3,"move_hours":[8],"paddocks":[{"key":"a","area_ha":1,"forage_mass_kg_dm_ha":2500,"ceiling_kg_dm_ha":5000,"peak_growth_kg_dm_ha_day":40}],` +
+		`"mobs":[{"key":"m","demand_kg_dm_day":200,"in":"a","limits":{"entry_kg_dm_ha":2600,"too_old_kg_dm_ha":3100,"residual_kg_dm_ha":1500,"rest_min_days":18,"stay_max_days":3,"utilisation":1}}]}`
+	stdout, _, code = run(problem, "plan")
+	assert.Zero(t, code)
+	var planned struct {
+		Visits   []map[string]any `json:"visits"`
+		Cost     map[string]float64
+		Bound    float64
+		Finished bool
+	}
+	require.NoError(t, json.Unmarshal([]byte(stdout), &planned))
+	assert.Len(t, planned.Visits, 1)
+	assert.True(t, planned.Finished)
+	assert.InDelta(t, planned.Cost["total"], planned.Bound, 1e-6)
+	stdout, _, code = run(problem, "plan", "--explain")
+	assert.Zero(t, code)
+	assert.Contains(t, stdout, "No plan is cheaper")
+	stdout, stderr, code = run(strings.Replace(problem, `"days":3`, `"days":-3`, 1), "plan")
+	assert.Equal(t, exitRefused, code)
+	assert.Empty(t, stdout)
+	assert.Equal(t, "fjell: days: must be between 1 and 1100; got -3\n", stderr)
+
 	stdout, _, code = run("", "openapi")
 	assert.Zero(t, code)
 	assert.Contains(t, stdout, `"openapi": "3.1`)

@@ -1,0 +1,210 @@
+package plan
+
+import (
+	"math"
+	"slices"
+)
+
+// How growth strays from what is foreseen: assumptions, ours. The weather is the same for every paddock and lingers; what is
+// not known of a paddock is its own and lasts.
+const (
+	weatherSpread = 0.25 // standard deviation of the logarithm of a day's growth
+	weatherDays   = 14   // days after which a third of a day's weather is left
+	ownSpread     = 0.12 // standard deviation of the logarithm of a paddock's factor
+)
+
+// shortShare is the share of a mob's demand of a day that it must miss before the day counts as short: below it nobody would see it.
+const shortShare = 0.02
+
+// atRisk is the chance from which a day is named as the first at risk.
+const atRisk = 0.05
+
+// Risk is what drawn futures say of a plan that is followed whatever grows.
+type Risk struct {
+	Futures     int       `json:"futures"`
+	ShortChance float64   `json:"short_chance"`        // of some mob being short on some day
+	FirstShort  *int      `json:"first_short_day"`     // the first day with a chance of one in twenty or more
+	ByDay       []float64 `json:"short_chance_by_day"` // of some mob being short on that day
+	Worst       *Worst    `json:"worst,omitempty"`     // where it is likeliest
+}
+
+// Worst is the mob and the paddock that are short in most futures.
+type Worst struct {
+	Mob     string  `json:"mob"`
+	Paddock *string `json:"paddock"`
+	Chance  float64 `json:"chance"`
+}
+
+// normal is a draw from the normal distribution.
+func (d *draws) normal() float64 { return math.Sqrt2 * math.Erfinv(2*d.share()-1+1e-16) }
+
+// future is a season with growth drawn anew: by day the same factor for all, by paddock one of its own, so that a future is
+// foreseen growth times exp(weather + own), each with a mean of 1. The factors it was made by are given too, paddock by piece.
+func (s *season) future(number int) (*season, []float64) {
+	d := draws(uint64(s.p.Seed)*0xbf58476d1ce4e5b9 + uint64(number)*0x9e3779b97f4a7c15 + 1)
+	keep := math.Exp(-1.0 / weatherDays)
+	days := make([]float64, s.p.Days)
+	w := weatherSpread * d.normal()
+	for i := range days {
+		days[i] = w - weatherSpread*weatherSpread/2
+		w = keep*w + weatherSpread*math.Sqrt(1-keep*keep)*d.normal()
+	}
+	own := make([]float64, s.paddocks)
+	for p := range own {
+		own[p] = ownSpread*d.normal() - ownSpread*ownSpread/2
+	}
+	factors := make([]float64, 0, len(s.decay))
+	for p := range s.paddocks {
+		for k := range s.pieces {
+			factors = append(factors, math.Exp(days[s.day(k)]+own[p]))
+		}
+	}
+	return s.scaled(factors), factors
+}
+
+// scaled is a season whose growth is multiplied, paddock by piece.
+func (s *season) scaled(factors []float64) *season {
+	c := *s
+	c.decay = make([]float64, len(s.decay))
+	c.grown = make([]float64, len(s.grown))
+	for p := range s.paddocks {
+		for k := range s.pieces {
+			at := p*(s.pieces+1) + k
+			rate := (s.grown[at+1] - s.grown[at]) * factors[p*s.pieces+k]
+			c.decay[p*s.pieces+k] = math.Exp(-rate)
+			c.grown[at+1] = c.grown[at] + rate
+		}
+	}
+	return &c
+}
+
+// careful is the season that a careful plan is made for: growth as in the worst fifth of the futures, by all that grows in them.
+func (s *season) careful(futures int) *season {
+	type drawn struct {
+		factors []float64
+		grown   float64
+	}
+	all := make([]drawn, max(5, futures))
+	for i := range all {
+		var f *season
+		f, all[i].factors = s.future(i)
+		for p := range s.paddocks {
+			all[i].grown += f.grown[p*(s.pieces+1)+s.pieces] * s.p.Paddocks[p].AreaHa * s.p.Paddocks[p].Ceiling
+		}
+	}
+	slices.SortStableFunc(all, func(a, b drawn) int {
+		switch {
+		case a.grown < b.grown:
+			return -1
+		case a.grown > b.grown:
+			return 1
+		}
+		return 0
+	})
+	worst := all[:len(all)/5]
+	mean := make([]float64, len(s.decay))
+	for _, w := range worst {
+		for i, f := range w.factors {
+			mean[i] += f / float64(len(worst))
+		}
+	}
+	return s.scaled(mean)
+}
+
+// risk follows a plan through drawn futures.
+func (st *state) risk(futures int) *Risk {
+	s := st.season
+	r := &Risk{Futures: futures, ByDay: make([]float64, s.p.Days)}
+	where := make([]int, s.mobs*(s.paddocks+1))
+	any := 0
+	for i := range futures {
+		f := *st
+		f.season, _ = s.future(i)
+		days := make([]bool, s.p.Days)
+		at := make([]bool, len(where))
+		f.shortages(func(m, p, day int) {
+			days[day] = true
+			at[m*(s.paddocks+1)+p+1] = true
+		})
+		short := false
+		for d, is := range days {
+			if is {
+				r.ByDay[d]++
+				short = true
+			}
+		}
+		for w, is := range at {
+			if is {
+				where[w]++
+			}
+		}
+		if short {
+			any++
+		}
+	}
+	n := float64(futures)
+	r.ShortChance = float64(any) / n
+	for d := range r.ByDay {
+		r.ByDay[d] /= n
+		if r.FirstShort == nil && r.ByDay[d] >= atRisk {
+			r.FirstShort = &d
+		}
+	}
+	if any > 0 {
+		w := 0
+		for i, c := range where {
+			if c > where[w] {
+				w = i
+			}
+		}
+		r.Worst = &Worst{Mob: s.p.Mobs[w/(s.paddocks+1)].Key, Chance: float64(where[w]) / n}
+		if p := w%(s.paddocks+1) - 1; p != Off {
+			r.Worst.Paddock = &s.p.Paddocks[p].Key
+		}
+	}
+	return r
+}
+
+// shortages says on which days a mob misses more of its demand than can be overlooked, and where it is then.
+func (st *state) shortages(each func(mob, pad, day int)) {
+	s := st.season
+	missed := make([]float64, s.mobs*s.p.Days)
+	place := make([]int, s.mobs*s.p.Days)
+	note := func(m, p, piece int, kg float64) {
+		i := m*s.p.Days + min(s.day(piece), s.p.Days-1)
+		missed[i] += kg
+		if kg > 0 {
+			place[i] = p
+		}
+	}
+	for p := range s.paddocks {
+		mass, at := s.p.Paddocks[p].Mass, 0
+		for t := range s.slots {
+			m := int(st.occ[p*s.slots+t]) - 1
+			if m < 0 {
+				continue
+			}
+			mass = s.after(p, at, s.first[t], mass)
+			for k := s.first[t]; k < s.first[t+1]; k++ {
+				var eaten float64
+				mass, eaten = s.graze(m, p, k, k+1, mass)
+				note(m, p, k, s.want[m*s.pieces+k]-eaten)
+			}
+			at = s.first[t+1]
+		}
+	}
+	for m := range s.mobs {
+		for t := range s.slots {
+			if st.loc[m*s.slots+t] == Off && !s.p.Mobs[m].MayHold {
+				for k := s.first[t]; k < s.first[t+1]; k++ {
+					note(m, Off, k, s.want[m*s.pieces+k])
+				}
+			}
+		}
+		for d := range s.p.Days {
+			if kg := missed[m*s.p.Days+d]; kg > 0 && kg > shortShare*s.p.Mobs[m].Demand.On(d) {
+				each(m, place[m*s.p.Days+d], d)
+			}
+		}
+	}
+}

@@ -1,0 +1,110 @@
+package plan
+
+import (
+	"context"
+	"math"
+	"slices"
+	"sync"
+)
+
+// draws is a stream of numbers that rests on its seed alone (splitmix64).
+type draws uint64
+
+func (d *draws) next() uint64 {
+	*d += 0x9e3779b97f4a7c15
+	z := uint64(*d)
+	z = (z ^ z>>30) * 0xbf58476d1ce4e5b9
+	z = (z ^ z>>27) * 0x94d049bb133111eb
+	return z ^ z>>31
+}
+
+// below is a whole number from 0 to n − 1.
+func (d *draws) below(n int) int { return int((d.next() >> 33) * uint64(n) >> 31) }
+
+// share is a number from 0 to 1.
+func (d *draws) share() float64 { return float64(d.next()>>11) / (1 << 53) }
+
+// effort is how far a search goes. It is counted, never timed, so that the same problem and seed end with the same plan.
+type effort struct {
+	chains int // searches from the opening, each with a stream of its own; the best counts
+	tries  int // changes tried in each
+}
+
+// coldest is by how much an annealing cools down: tried out, as the warmth it begins with.
+const coldest = 50
+
+// chain improves a plan by annealing: changes that make it cheaper are taken, dearer ones too while it is hot. What
+// cannot go anywhere in the end is put right by trying what is near, cold.
+func chain(ctx context.Context, from *state, seed uint64, tries int, heard func(done int)) *state {
+	st := from.clone()
+	best, least := slices.Clone(from.loc), from.cost
+	t := newTrial(st)
+	w := newWays(t, seed)
+	temperature := w.warmth()
+	cooling := math.Pow(1.0/coldest, 1/float64(max(1, tries)))
+	for i := range tries {
+		if i&1023 == 0 {
+			if ctx.Err() != nil {
+				break
+			}
+			if heard != nil {
+				heard(i)
+			}
+		}
+		temperature *= cooling
+		// How much dearer a change may be is drawn first, so that a hopeless one is given up half looked at.
+		most := -temperature * math.Log(w.draws.share())
+		if !w.propose() {
+			t.cells = t.cells[:0]
+			continue
+		}
+		if rise, taken := t.try(most); taken {
+			t.keep(rise)
+			if st.cost < least-1e-9 {
+				copy(best, st.loc)
+				least = st.cost
+			}
+		}
+	}
+	return from.placed(best)
+}
+
+// search runs the chains, as many at once as workers, and gives the best of them; the earlier one where two are as good.
+func search(ctx context.Context, from *state, seed int64, e effort, workers int, heard func(share float64, best *state)) *state {
+	results := make([]*state, e.chains)
+	var wait sync.WaitGroup
+	var lock sync.Mutex
+	done := make([]int, e.chains)
+	next := make(chan int, e.chains)
+	for i := range e.chains {
+		next <- i
+	}
+	close(next)
+	for range max(1, min(workers, e.chains)) {
+		wait.Go(func() {
+			for i := range next {
+				results[i] = chain(ctx, from, uint64(seed)*0x9e3779b97f4a7c15+uint64(i)*0xd1342543de82ef95, e.tries, func(n int) {
+					if heard == nil || n&16383 != 0 {
+						return
+					}
+					lock.Lock()
+					defer lock.Unlock()
+					done[i] = n
+					all := 0
+					for _, d := range done {
+						all += d
+					}
+					heard(float64(all)/float64(e.chains*max(1, e.tries)), nil)
+				})
+			}
+		})
+	}
+	wait.Wait()
+	best := from
+	for _, r := range results {
+		if r.cost < best.cost-1e-9 {
+			best = r
+		}
+	}
+	return best
+}
