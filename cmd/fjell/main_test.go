@@ -44,7 +44,7 @@ func TestReckonOnTheCommandLine(t *testing.T) {
 	assert.Zero(t, code)
 	var list []map[string]any
 	require.NoError(t, json.Unmarshal([]byte(stdout), &list))
-	assert.Len(t, list, 22)
+	assert.Len(t, list, 26)
 	for _, s := range list {
 		for _, key := range []string{"key", "label", "unit", "takes"} {
 			assert.Contains(t, s, key)

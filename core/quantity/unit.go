@@ -37,6 +37,7 @@ const (
 	Density        Unit = "live_kg_ha"       // kg live weight per ha
 	HectarePerDay  Unit = "ha_day"           // ha per day
 	CmPerCount     Unit = "cm_count"         // cm of plate travel per count
+	Litre          Unit = "l"                // litres
 	Ratio          Unit = "ratio"            // one figure over another of its kind
 	DegreeDayLeaf  Unit = "degree_day_leaf"  // °C · days per leaf
 	Leaf           Unit = "leaf"             // leaves
@@ -108,6 +109,7 @@ var scales = map[Unit][2]Scale{
 	Density:        both("kg live/ha", 0, "lb live/ac", poundsPerKilogram/acresPerHectare, 0),
 	HectarePerDay:  both("ha/day", 2, "ac/day", acresPerHectare, 2),
 	CmPerCount:     both("cm/count", 2, "in/count", inchesPerCm, 2),
+	Litre:          both("l", 0, "gal", 0.264172, 0),
 	Ratio:          same("×", 2),
 	DegreeDayLeaf:  both("°C days/leaf", 0, "°F days/leaf", 1.8, 0),
 	Leaf:           same("leaves", 1),

@@ -183,6 +183,7 @@ type GrowthCurve struct {
 type Library struct {
 	Swards    []Sward
 	Classes   []StockClass
+	Parasites []Parasite
 	Protocols []Protocol
 	Cautions  []Caution
 	Curves    []GrowthCurve
@@ -201,11 +202,34 @@ type harvestRow struct {
 	Share    Range                      `json:"share_of_growth"`
 }
 
+// Parasite is a row on worms: how soon eggs infect, how long stock may stay, or when they may be back. Days are null where worms do
+// not set them.
+type Parasite struct {
+	ID          string   `json:"id"`
+	Kind        string   `json:"kind"` // development, longest_stay, return_interval and others that are read by people alone
+	Name        string   `json:"name"`
+	Hosts       []string `json:"hosts"`
+	Temperature float64  `json:"mean_temperature_c"`
+	Stay        *float64 `json:"longest_stay_days"`
+	Infective   []struct {
+		Temperature float64  `json:"mean_temperature_c"`
+		Earliest    *float64 `json:"earliest"`
+		Typical     *float64 `json:"typical"`
+	} `json:"days_to_infective"`
+	Season      string  `json:"season"`
+	Shortest    float64 `json:"shortest_return_days"`
+	LowRisk     float64 `json:"low_risk_return_days"`
+	Note        string  `json:"note"`
+	Advice      string  `json:"advice"`
+	SeasonMeans string  `json:"season_means"`
+}
+
 // Load reads the embedded rows once. It panics only if the binary was built from broken files.
 var Load = sync.OnceValue(func() *Library {
 	lib := &Library{curves: map[string]forage.Curve{}}
 	lib.Swards = rows[Sward]("swards")
 	lib.Classes = rows[StockClass]("livestock")
+	lib.Parasites = rows[Parasite]("parasites")
 	for _, p := range rows[Protocol]("measuring") {
 		if p.Table == "protocol" {
 			lib.Protocols = append(lib.Protocols, p)

@@ -351,7 +351,7 @@ func TestPocketSumsNeedNoAccount(t *testing.T) {
 		Example json.RawMessage
 	}
 	require.NoError(t, json.Unmarshal(raw, &sums))
-	require.Len(t, sums, 22)
+	require.Len(t, sums, 26)
 	for _, s := range sums {
 		status, raw := p.raw("POST", "/api/sums/"+s.Key, string(s.Example))
 		assert.Equal(t, http.StatusOK, status, "%s: %s", s.Key, raw)

@@ -120,6 +120,13 @@ func (s *Server) moveRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan", "plan", "The plan of moves", func(ctx context.Context, _ *FarmPath) (*body[moves.PlanView], error) {
 		return answer(h.Moves.Plan(ctx, actor(ctx)))
 	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/problem", "plan-problem", "The present plan as a planning problem in one file, for fjell plan", func(ctx context.Context, _ *FarmPath) (*file, error) {
+		raw, err := h.Moves.Problem(ctx, actor(ctx))
+		if err != nil {
+			return nil, err
+		}
+		return &file{"application/json", `attachment; filename="problem.json"`, raw}, nil
+	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan", "create-plan", "Start a plan", func(ctx context.Context, in *in[moves.NewPlan]) (*body[moves.PlanView], error) {
 		return answer(h.Moves.CreatePlan(ctx, actor(ctx), in.Body))
 	})

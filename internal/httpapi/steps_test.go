@@ -8,6 +8,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"fjell/core/rotation/plan"
 )
 
 // What the interface calls undo rests on these: each change can be answered with one that leaves the farm as it was.
@@ -77,4 +79,27 @@ func TestAMobDescribedAsBeforeIsAsBefore(t *testing.T) {
 	}
 	assert.Equal(t, before["classes"], now["classes"])
 	assert.Equal(t, before["demand"], now["demand"])
+}
+
+func TestThePresentPlanGoesOutAsAProblemThatCanBePlanned(t *testing.T) {
+	h := start(t, false)
+	ida := h.member(t, "ida")
+	base := ida.farm("Skarn")
+	status, out := ida.call("GET", base+"/plan/problem", nil)
+	require.Equal(t, http.StatusUnprocessableEntity, status, out)
+	assert.Contains(t, fmt.Sprint(out), "a plan needs paddocks and a mob")
+
+	field := ida.field(base, 9)
+	status, out = ida.divide(base, field, 4)
+	require.Equal(t, http.StatusOK, status, out)
+	ida.plan(base, ida.mob(base))
+	status, raw := ida.raw("GET", base+"/plan/problem", nil)
+	require.Equal(t, http.StatusOK, status)
+	problem, err := plan.Read(raw)
+	require.NoError(t, err)
+	assert.Equal(t, 14, problem.Days)
+	assert.Len(t, problem.Paddocks, 4)
+	answer, err := plan.Solve(t.Context(), &problem, nil)
+	require.NoError(t, err)
+	assert.NotEmpty(t, answer.Visits)
 }

@@ -18,9 +18,10 @@ import (
 
 // finest and widest are the step of the grid of masses, in log(K/M − 1), for problems small and large.
 const (
-	finest  = 0.03
-	widest  = 0.12
-	entries = 1.5e6 // table entries that a bound may make: what it costs in memory and time
+	finest    = 0.03
+	widest    = 0.12
+	mostSteps = 4000
+	entries   = 1.5e6 // table entries that a bound may make: what it costs in memory and time
 )
 
 // byPrice is the bound by prices. known is the best plan there is, which says how far the prices may be off. Where the problem is
@@ -223,7 +224,7 @@ func (s *season) grid(p int, step float64) *grid {
 	}
 	// From what is as good as the ceiling down to what can be left.
 	high := math.Log(0.02)
-	bottom := math.Log(pad.Ceiling/max(1, lean*0.9) - 1)
+	bottom := math.Log(pad.Ceiling/max(1e-4*pad.Ceiling, 0.9*lean) - 1)
 	g.low = high
 	grown := s.grown[p*(s.pieces+1):]
 	g.steps = int((bottom+grown[s.pieces]-high)/step) + 3
@@ -242,7 +243,13 @@ func (s *season) grid(p int, step float64) *grid {
 	return g
 }
 
-func (g *grid) size() float64 { return float64(g.offset[g.slots]) }
+// size is how large its table would be. Growth that goes through all masses again and again has no table.
+func (g *grid) size() float64 {
+	if g.steps > mostSteps {
+		return math.Inf(1)
+	}
+	return float64(g.offset[g.slots])
+}
 
 // mass is the highest mass that a step stands for at a piece.
 func (g *grid) mass(step, piece int) float64 {

@@ -9,7 +9,6 @@ import (
 	"slices"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -459,12 +458,15 @@ func FuzzRead(f *testing.F) {
 		if err != nil || p.Days > 30 || len(p.Paddocks)*len(p.Mobs)*len(p.MoveHours) > 60 || p.Futures > 10 {
 			return
 		}
-		ctx, stop := context.WithTimeout(t.Context(), 50*time.Millisecond)
-		defer stop()
-		if got, err := Solve(ctx, &p, nil); err == nil {
+		s, err := tables(&p)
+		if err != nil {
+			return
+		}
+		if from, err := ripest(s); err == nil {
+			got := from.plan()
 			require.False(t, math.IsNaN(got.Cost.Total))
 			_, err := Follow(&p, got.Visits)
-			require.NoError(t, err)
+			require.NoError(t, err, "an opening is a plan")
 		}
 	})
 }

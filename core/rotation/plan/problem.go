@@ -77,7 +77,7 @@ type Mob struct {
 	In              *string           `json:"in"`                  // paddock they stand in at the start; nil: off the pasture
 	Since           *float64          `json:"since_day,omitempty"` // when they came there; nil: at the start
 	MayHold         bool              `json:"may_hold,omitempty"`  // may be taken off the pasture and fed
-	Ground          []string          `json:"ground,omitempty"`    // paddocks they may graze; nil: every one
+	Ground          []string          `json:"ground"`              // paddocks they may graze; nil: every one
 	Limits          *Limits           `json:"limits"`
 	LimitsByPaddock map[string]Limits `json:"limits_by_paddock,omitempty"`
 }
@@ -112,7 +112,7 @@ type Problem struct {
 	Days      int       `json:"days"`
 	Start     *float64  `json:"start_day,omitempty"` // nil: the first move hour of day 0
 	MoveHours []float64 `json:"move_hours"`          // hours after midnight
-	MoveDays  []int     `json:"move_days,omitempty"` // nil: any day
+	MoveDays  []int     `json:"move_days"`           // nil: any day
 	Paddocks  []Paddock `json:"paddocks"`
 	Mobs      []Mob     `json:"mobs"`
 	Pins      []Pin     `json:"pins,omitempty"`

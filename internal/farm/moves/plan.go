@@ -2,6 +2,7 @@ package moves
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
 	"time"
@@ -469,6 +470,22 @@ func (s *Service) Unpin(ctx context.Context, a farm.Actor, id string) (PlanView,
 		return endPin(tx, id)
 	})
 	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
+}
+
+// Problem is the present plan as a planning problem on its own, for fjell plan and for whoever asks why a plan is as it is.
+func (s *Service) Problem(ctx context.Context, a farm.Actor) ([]byte, error) {
+	se, err := s.Season(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	if len(se.Grazers) == 0 || len(se.Paddocks) == 0 {
+		return nil, quantity.Refuse("plan", nil, "there is nothing to plan yet: a plan needs paddocks and a mob")
+	}
+	raw, err := json.MarshalIndent(se.Problem(), "", " ")
+	if err != nil {
+		return nil, fmt.Errorf("write the problem: %w", err)
+	}
+	return raw, nil
 }
 
 // AcceptPlan keeps the plan as it stands, so that what was meant can be held against what was done.

@@ -6,6 +6,7 @@ import (
 	"time"
 
 	"fjell/core/rotation"
+	"fjell/core/rotation/plan"
 )
 
 // ForecastDays is how far ahead the ridge looks.
@@ -79,4 +80,20 @@ func DaysOrNil(d float64) *float64 {
 		return nil
 	}
 	return &d
+}
+
+// withoutPlan is how many days a farm without a plan is looked ahead as a problem.
+const withoutPlan = 28
+
+// Problem is the present plan as a planning problem on its own: from its start, or from now, to its end.
+func (s *Season) Problem() plan.Problem {
+	from, to := s.planFrom(), s.PlanEnd()
+	if !to.After(from) {
+		to = from.AddDate(0, 0, withoutPlan)
+	}
+	standing := s.Past().Standing
+	if from.After(s.Now) {
+		standing = s.Recount(from).Standing
+	}
+	return rotation.ProblemOf(s.Farm, s.Grazers, standing, s.pins(), from, to)
 }

@@ -228,4 +228,14 @@
     {#if plan.plan}<Button onclick={() => void save(true)}>Start a new plan</Button>{/if}
     <Button onclick={onclose}>Leave it</Button>
   </div>
+  {#if plan.plan}
+    <p class="text-sm text-soft">
+      <a
+        class="font-semibold text-tarn underline-offset-4 hover:underline"
+        href="/api/farms/{farm}/plan/problem"
+        download="problem.json">Save what this plan rests on as a file</a
+      >: paddocks, mobs, limits and pins in numbers, for fjell plan on a computer, or for whoever is to say why a plan is as it
+      is.
+    </p>
+  {/if}
 </form>

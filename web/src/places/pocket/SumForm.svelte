@@ -121,6 +121,12 @@
     plate_counter: 'plate, counter',
     stick: 'height above the stop',
     clip: 'clip and weigh',
+    sheep_goats: 'sheep and goats',
+  }
+  /** What it means that a sum has no first answer. */
+  const unanswered: Record<string, string> = {
+    'how-long': 'It grows as fast as they eat it',
+    worms: 'So cold, worms do not set it',
   }
 
   function groupOf(f: Field): Values {
@@ -202,7 +208,7 @@
         <p class="figure text-[40px] leading-tight">{withUnit(value, main.unit, house.system)}</p>
       {:else if value === null}
         <p class="text-[28px] leading-tight font-bold">
-          {sum.key === 'how-long' ? 'It grows as fast as they eat it' : 'not reached'}
+          {unanswered[sum.key] ?? 'not reached'}
         </p>
       {/if}
       <Answers {sum} out={result.out as Values} skip={main.key} />

@@ -1,0 +1,102 @@
+package rotation
+
+import (
+	"fmt"
+	"math"
+	"time"
+
+	"fjell/core/rotation/plan"
+)
+
+// farAway is as far before or after a plan as an open end needs to be, days.
+const farAway = 1e4
+
+// ProblemOf is a farm from a moment to another as a planning problem on its own, for fjell plan: numbers, with the names of paddocks
+// and mobs as keys. Day 0 is the day of the moment. What the problem does not know is worked in as well as it can be: growth has
+// the factor learned in each paddock and the weather in it, a share to be left is a residual of the entry, and of two mobs that
+// stand in one paddock the second is off the pasture. Grass that dies back is not in it.
+func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to time.Time) plan.Problem {
+	loc := farm.Location
+	zero := DayNumber(now, loc)
+	day := func(at time.Time) float64 {
+		l := at.In(loc)
+		clock := time.Duration(l.Hour())*time.Hour + time.Duration(l.Minute())*time.Minute + time.Duration(l.Second())*time.Second
+		return float64(DayNumber(at, loc)-zero) + clock.Hours()/24
+	}
+	start := day(now)
+	p := plan.Problem{Days: max(1, DayNumber(to, loc)-zero), Start: &start, Weights: plan.Usual, Seed: 1, Seconds: 2}
+	for _, m := range farm.MoveMinutes {
+		p.MoveHours = append(p.MoveHours, float64(m)/60)
+	}
+	if len(p.MoveHours) == 0 {
+		p.MoveHours = []float64{morning / 60}
+	}
+	days := farm.days(mobs, now, to)
+	first := days.day(now)
+	keys := map[string]bool{}
+	key := func(name, id string) string {
+		if name == "" || keys[name] {
+			name = fmt.Sprintf("%s (%s)", name, id)
+		}
+		keys[name] = true
+		return name
+	}
+	for i, pad := range farm.Paddocks {
+		out := plan.Paddock{Key: key(pad.Name, pad.ID), AreaHa: pad.AreaHa, Mass: standing[i].Mass, Ceiling: pad.Ceiling, Rest: standing[i].Rest(now), X: pad.X, Y: pad.Y}
+		share := days.share[days.curve[i]]
+		for d := range p.Days {
+			out.Peak = append(out.Peak, pad.Peak*standing[i].factor()*share[min(first+d, len(share)-1)])
+		}
+		for _, c := range pad.Closures {
+			closed := plan.Closed{From: -farAway, Until: farAway}
+			if !c.From.IsZero() {
+				closed.From = math.Max(-farAway, day(c.From))
+			}
+			if !c.Until.IsZero() {
+				closed.Until = math.Min(farAway, day(c.Until))
+			}
+			if closed.Until > start && closed.From < float64(p.Days) {
+				out.Closed = append(out.Closed, closed)
+			}
+		}
+		p.Paddocks = append(p.Paddocks, out)
+	}
+	taken := map[int]bool{}
+	for k, m := range mobs {
+		out := plan.Mob{Key: key(m.Name, m.ID), MayHold: true, Ground: []string{}, LimitsByPaddock: map[string]plan.Limits{}}
+		for d := range p.Days {
+			out.Demand = append(out.Demand, days.demand[k][min(first+d, len(days.demand[k])-1)])
+		}
+		if m.In != Nowhere && !taken[m.In] {
+			taken[m.In] = true
+			since := math.Max(-farAway, day(m.Since))
+			out.In, out.Since = &p.Paddocks[m.In].Key, &since
+		}
+		for i := range farm.Paddocks {
+			l := m.Limits[i].Entered(m.Limits[i].Entry)
+			own := plan.Limits{Entry: l.Entry, TooOld: l.TooOld, Residual: l.Residual, RestMin: l.RestMin, StayMax: l.StayMax, Utilisation: l.U}
+			if out.Limits == nil {
+				out.Limits = &own
+			}
+			if m.Ground[i] {
+				out.Ground = append(out.Ground, p.Paddocks[i].Key)
+			}
+			if m.Ground[i] || m.In == i {
+				out.LimitsByPaddock[p.Paddocks[i].Key] = own
+			}
+		}
+		p.Mobs = append(p.Mobs, out)
+	}
+	for _, pin := range pins {
+		if !pin.Enter.After(now) || !pin.Enter.Before(to) {
+			continue
+		}
+		out := plan.Pin{Mob: p.Mobs[pin.Mob].Key, Paddock: &p.Paddocks[pin.Paddock].Key, Enter: day(pin.Enter)}
+		if !pin.Leave.IsZero() {
+			leave := math.Min(day(pin.Leave), float64(p.Days))
+			out.Leave = &leave
+		}
+		p.Pins = append(p.Pins, out)
+	}
+	return p
+}
