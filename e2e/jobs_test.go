@@ -323,3 +323,19 @@ func TestAMoveAgainstALimitAsksWhy(t *testing.T) {
 	b.click("Moved")
 	b.sees("Cows and calves moved to Tjern 2")
 }
+
+func TestAPlanIsGradedAndAMoveOfTheBetterOneIsTaken(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("5")
+	b.click("How good is it?")
+	b.sees("No plan at all can spare")
+	b.sees("What the searched plan does next")
+	b.accessible("the grade of a plan")
+	fixed := b.count(`button[aria-label^="Fixed"], [data-pinned]`)
+	b.click("Fix it")
+	b.sees("Everything after it was worked out anew.")
+	b.sees("as planned")
+	b.click("Undo")
+	b.sees("Taken back")
+	assert.Equal(t, fixed, b.count(`button[aria-label^="Fixed"], [data-pinned]`))
+}

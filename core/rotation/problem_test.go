@@ -40,19 +40,10 @@ func TestAFarmAsAProblemOnItsOwn(t *testing.T) {
 
 	// The plan that the app makes, followed as a problem, leaves what the app says, and a searched one costs no more.
 	made := Schedule(f, mobs, standing, pins, start, to)
-	day := func(at time.Time) float64 { return at.Sub(start.Truncate(24*time.Hour)).Hours() / 24 }
-	var visits []plan.Visit
-	from := map[int]time.Time{0: start, 1: start}
-	for _, v := range made.Visits {
-		require.True(t, v.Held.IsZero(), "this farm has feed")
-		if v.Mob == 1 && from[1].Equal(start) && v.Enter.After(start) {
-			visits = append(visits, plan.Visit{Mob: "ewes", Enter: day(start), Leave: day(v.Enter)})
-		}
-		from[v.Mob] = v.Leave
-		visits = append(visits, plan.Visit{Mob: p.Mobs[v.Mob].Key, Paddock: &p.Paddocks[v.Paddock].Key, Enter: day(v.Enter), Leave: day(v.Leave)})
-	}
-	followed, err := plan.Follow(&p, visits)
+	g, err := GradeOf(t.Context(), f, mobs, standing, pins, made.Visits, start, to)
 	require.NoError(t, err)
+	day := func(at time.Time) float64 { return g.day(at, time.UTC) }
+	followed := g.Present
 	for _, v := range made.Visits {
 		for _, w := range followed.Visits {
 			if w.Paddock != nil && w.Mob == p.Mobs[v.Mob].Key && *w.Paddock == p.Paddocks[v.Paddock].Key && w.Leave == day(v.Leave) {
@@ -60,7 +51,37 @@ func TestAFarmAsAProblemOnItsOwn(t *testing.T) {
 			}
 		}
 	}
-	searched, err := plan.Solve(t.Context(), &p, nil)
+	assert.LessOrEqual(t, g.Found.Cost.Total, followed.Cost.Total)
+	assert.LessOrEqual(t, g.Found.Bound, g.Found.Cost.Total)
+	assert.NotNil(t, g.Present.Risk)
+	assert.NotEmpty(t, g.Why)
+	for _, at := range []time.Time{start, pins[0].Enter, to} {
+		assert.Equal(t, at.Truncate(time.Minute), g.At(day(at)))
+	}
+}
+
+func TestAPlanThatHoldsIsGradedWithTheFeedingInIt(t *testing.T) {
+	f := farmOf(4, 1)
+	standing := wedge(f)
+	mobs := []Mob{mobOn(f, "cows", 700, 3, everywhere)}
+	to := start.AddDate(0, 0, 14).Truncate(24 * time.Hour)
+	made := Schedule(f, mobs, standing, nil, start, to)
+	held := false
+	for _, v := range made.Visits {
+		held = held || !v.Held.IsZero()
+	}
+	require.True(t, held, "so little ground does not feed them")
+	g, err := GradeOf(t.Context(), f, mobs, standing, nil, made.Visits, start, to)
 	require.NoError(t, err)
-	assert.LessOrEqual(t, searched.Cost.Total, followed.Cost.Total)
+	assert.Positive(t, g.Present.Cost.Feed)
+	assert.LessOrEqual(t, g.Found.Cost.Total, g.Present.Cost.Total)
+}
+
+func TestAPlanThatNoProblemAllowsHasNoGrade(t *testing.T) {
+	f := farmOf(6, 2)
+	mobs := []Mob{mobOn(f, "cows", 300, 5, everywhere), mobOn(f, "ewes", 100, 5, everywhere)}
+	to := start.AddDate(0, 0, 14).Truncate(24 * time.Hour)
+	made := Schedule(f, mobs, wedge(f), nil, start, to)
+	_, err := GradeOf(t.Context(), f, mobs, wedge(f), nil, made.Visits, start, to)
+	assert.ErrorContains(t, err, "grade the plan", "two mobs stand in one paddock")
 }

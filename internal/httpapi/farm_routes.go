@@ -127,6 +127,9 @@ func (s *Server) moveRoutes() {
 		}
 		return &file{"application/json", `attachment; filename="problem.json"`, raw}, nil
 	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/grade", "plan-grade", "How good the present plan is: what a search spares over it, and what no plan can", func(ctx context.Context, _ *FarmPath) (*body[moves.GradeView], error) {
+		return answer(h.Moves.Grade(ctx, actor(ctx)))
+	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan", "create-plan", "Start a plan", func(ctx context.Context, in *in[moves.NewPlan]) (*body[moves.PlanView], error) {
 		return answer(h.Moves.CreatePlan(ctx, actor(ctx), in.Body))
 	})

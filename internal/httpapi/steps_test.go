@@ -103,3 +103,35 @@ func TestThePresentPlanGoesOutAsAProblemThatCanBePlanned(t *testing.T) {
 	require.NoError(t, err)
 	assert.NotEmpty(t, answer.Visits)
 }
+
+func TestAPlanIsGraded(t *testing.T) {
+	h := start(t, false)
+	ida := h.member(t, "ida")
+	base := ida.farm("Skarn")
+	status, out := ida.call("GET", base+"/plan/grade", nil)
+	require.Equal(t, http.StatusOK, status, out)
+	assert.Equal(t, "there is no plan yet", out["not"])
+
+	field := ida.field(base, 9)
+	status, out = ida.divide(base, field, 6)
+	require.Equal(t, http.StatusOK, status, out)
+	mob := ida.mob(base)
+	ida.plan(base, mob)
+	status, out = ida.call("GET", base+"/plan/grade", nil)
+	require.Equal(t, http.StatusOK, status, out)
+	require.Empty(t, out["not"])
+	spares, most := out["spares_kg"].(float64), out["most_spare_kg"].(float64)
+	assert.GreaterOrEqual(t, spares, -1e-6, "what is found is never dearer")
+	assert.GreaterOrEqual(t, most, spares-1e-6)
+	moves := out["moves"].([]any)
+	require.NotEmpty(t, moves)
+	first := moves[0].(map[string]any)
+	assert.Equal(t, mob, first["mob_id"])
+
+	// A move of it can be fixed as it is told.
+	status, fixed := ida.call("POST", base+"/pins", map[string]any{"id": id(), "mob_id": mob, "paddock_id": first["paddock_id"], "enter_at": first["enter_at"], "leave_at": first["leave_at"]})
+	require.Equal(t, http.StatusOK, status, fixed)
+	status, again := ida.call("GET", base+"/plan/grade", nil)
+	require.Equal(t, http.StatusOK, status)
+	assert.LessOrEqual(t, again["spares_kg"].(float64), most+1e-6)
+}

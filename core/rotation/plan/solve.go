@@ -22,6 +22,11 @@ type Progress func(share float64)
 // Solve plans a problem that was checked. It gives the best plan it found when the context ends, and refuses only a problem that
 // has no allowed plan. progress may be nil.
 func Solve(ctx context.Context, p *Problem, progress Progress) (Plan, error) {
+	return Improve(ctx, p, nil, progress)
+}
+
+// Improve is Solve that knows a plan already: what it gives is never dearer. Visits that are not allowed are left aside.
+func Improve(ctx context.Context, p *Problem, visits []Visit, progress Progress) (Plan, error) {
 	s, err := tables(p)
 	if err != nil {
 		return Plan{}, err
@@ -29,6 +34,11 @@ func Solve(ctx context.Context, p *Problem, progress Progress) (Plan, error) {
 	from, err := ripest(s)
 	if err != nil {
 		return Plan{}, err
+	}
+	if visits != nil {
+		if known, err := s.followed(visits); err == nil && known.cost < from.cost {
+			from = known
+		}
 	}
 	foreseen := s
 	if p.Careful {

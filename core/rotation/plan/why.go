@@ -69,7 +69,7 @@ func (t *trial) instead(v stay, cost Cost, most int) []Instead {
 		if in.Not = t.hindered(v, p); in.Not == "" && t.put(v.mob, v.from, v.to, int16(p)) {
 			if _, taken := t.try(math.Inf(1)); taken {
 				_, now := t.told()
-				in.More = now.less(cost)
+				in.More = now.Less(cost)
 				t.undo()
 				can = append(can, in)
 				continue
@@ -103,28 +103,39 @@ func (t *trial) hindered(v stay, p int) string {
 	return ""
 }
 
-// less is what a cost is more than another, part by part.
-func (c Cost) less(o Cost) Cost {
+// Less is what a cost is more than another, part by part.
+func (c Cost) Less(o Cost) Cost {
 	d := Cost{Short: c.Short - o.Short, BelowResidual: c.BelowResidual - o.BelowResidual, Early: c.Early - o.Early, Late: c.Late - o.Late, Rest: c.Rest - o.Rest,
 		Stay: c.Stay - o.Stay, Move: c.Move - o.Move, Distance: c.Distance - o.Distance, Feed: c.Feed - o.Feed, End: c.End - o.End}
 	d.sum()
 	return d
 }
 
-// parts says the parts of a cost that count, the largest first.
-func (c Cost) parts() string {
-	type part struct {
-		name string
-		kg   float64
-	}
-	list := []part{{"short of feed", c.Short}, {"below the residual", c.BelowResidual}, {"early", c.Early}, {"past its best", c.Late}, {"too little rest", c.Rest},
+// Part is a part of a cost by its name in words.
+type Part struct {
+	Name string
+	Kg   float64
+}
+
+// lessAtEnd is what a difference says of what stands at the end where that costs: less of it.
+const lessAtEnd = "less standing at the end"
+
+// Parts are the parts of a cost that count, the largest first.
+func (c Cost) Parts() []Part {
+	list := []Part{{"short of feed", c.Short}, {"below the residual", c.BelowResidual}, {"early", c.Early}, {"past its best", c.Late}, {"too little rest", c.Rest},
 		{"too long a stay", c.Stay}, {"moves", c.Move}, {"distance", c.Distance}, {"feeding", c.Feed}, {"standing at the end", c.End}}
-	slices.SortStableFunc(list, func(a, b part) int { return cmp.Compare(math.Abs(b.kg), math.Abs(a.kg)) })
+	if c.End > 0 {
+		list[len(list)-1].Name = lessAtEnd
+	}
+	slices.SortStableFunc(list, func(a, b Part) int { return cmp.Compare(math.Abs(b.Kg), math.Abs(a.Kg)) })
+	return slices.DeleteFunc(list, func(p Part) bool { return math.Abs(p.Kg) < 0.5 })
+}
+
+// parts says them.
+func (c Cost) parts() string {
 	var said []string
-	for _, p := range list {
-		if math.Abs(p.kg) >= 0.5 {
-			said = append(said, fmt.Sprintf("%s %.0f", p.name, p.kg))
-		}
+	for _, p := range c.Parts() {
+		said = append(said, fmt.Sprintf("%s %.0f", p.Name, p.Kg))
 	}
 	if len(said) == 0 {
 		return "nothing"

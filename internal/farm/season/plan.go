@@ -1,6 +1,7 @@
 package season
 
 import (
+	"context"
 	"math"
 	"slices"
 	"time"
@@ -85,15 +86,36 @@ func DaysOrNil(d float64) *float64 {
 // withoutPlan is how many days a farm without a plan is looked ahead as a problem.
 const withoutPlan = 28
 
-// Problem is the present plan as a planning problem on its own: from its start, or from now, to its end.
-func (s *Season) Problem() plan.Problem {
-	from, to := s.planFrom(), s.PlanEnd()
+// stretch is what the present plan spans, and what stands at its beginning.
+func (s *Season) stretch() (from, to time.Time, standing []rotation.Standing) {
+	from, to = s.planFrom(), s.PlanEnd()
 	if !to.After(from) {
 		to = from.AddDate(0, 0, withoutPlan)
 	}
-	standing := s.Past().Standing
 	if from.After(s.Now) {
-		standing = s.Recount(from).Standing
+		return from, to, s.Recount(from).Standing
 	}
+	return from, to, s.Past().Standing
+}
+
+// Problem is the present plan as a planning problem on its own: from its start, or from now, to its end.
+func (s *Season) Problem() plan.Problem {
+	from, to, standing := s.stretch()
 	return rotation.ProblemOf(s.Farm, s.Grazers, standing, s.pins(), from, to)
+}
+
+// searchFor is how long a better plan is looked for.
+const searchFor = 2 * time.Second
+
+// searching lets one search after the other through: each takes every processor there is.
+var searching = make(chan struct{}, 1)
+
+// grade holds the present plan against the best that a search finds; it is worked out once for a season.
+func (s *Season) grade() (rotation.Grade, error) {
+	searching <- struct{}{}
+	defer func() { <-searching }()
+	ctx, stop := context.WithTimeout(context.Background(), searchFor)
+	defer stop()
+	from, to, standing := s.stretch()
+	return rotation.GradeOf(ctx, s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to)
 }

@@ -80,6 +80,9 @@ export const useWalk = (farm: () => string) =>
   watched(() => ({ queryKey: ['walk', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/walk', at(farm()))) }))
 export const usePlan = (farm: () => string) =>
   watched(() => ({ queryKey: ['plan', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/plan', at(farm()))) }))
+/** How good the plan is: worked out when somebody asks, and then kept until something it rests on changes. */
+export const useGrade = (farm: () => string) =>
+  watched(() => ({ queryKey: ['grade', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/plan/grade', at(farm()))) }))
 export const useMoves = (farm: () => string) =>
   watched(() => ({
     queryKey: ['moves', farm()],

@@ -1240,6 +1240,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/plan/grade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How good the present plan is: what a search spares over it, and what no plan can */
+        get: operations["plan-grade"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/plan/problem": {
         parameters: {
             query?: never;
@@ -2239,6 +2256,11 @@ export interface components {
             remove?: boolean;
             to?: number[];
         };
+        CostPart: {
+            /** Format: double */
+            kg: number;
+            part: string;
+        };
         CurveInput: {
             /** @description empty: the sward's usual one */
             curve: string;
@@ -2633,6 +2655,42 @@ export interface components {
         GiveUp: {
             password: string;
         };
+        GradeMove: {
+            as_planned: boolean;
+            /** Format: double */
+            cost_kg: number;
+            /** Format: date-time */
+            enter_at: string;
+            instead: components["schemas"]["InsteadView"][];
+            /** Format: date-time */
+            leave_at: string;
+            /** Format: double */
+            mass_in_kg_dm_ha: number;
+            /** Format: double */
+            mass_out_kg_dm_ha: number;
+            mob_id: string;
+            name: string;
+            paddock_id: string;
+            parts: components["schemas"]["CostPart"][];
+            /** Format: double */
+            rest_days: number | null;
+        };
+        GradeView: {
+            finished: boolean;
+            /** Format: date-time */
+            first_short_at: string | null;
+            from: components["schemas"]["CostPart"][];
+            /** Format: double */
+            most_spare_kg: number;
+            moves: components["schemas"]["GradeMove"][];
+            not: string;
+            /** Format: double */
+            short_chance: number;
+            short_mob: string;
+            short_paddock: string;
+            /** Format: double */
+            spares_kg: number;
+        };
         GroundView: {
             heights: components["schemas"]["HeightsView"][];
             pictures: components["schemas"]["PictureView"][];
@@ -2706,6 +2764,14 @@ export interface components {
             from: string;
             /** @description the first day out; empty: not known yet */
             until?: string;
+        };
+        InsteadView: {
+            /** Format: double */
+            more_kg: number;
+            name: string;
+            not: string;
+            paddock_id: string;
+            parts: components["schemas"]["CostPart"][];
         };
         InvitationAnswerBody: {
             join: boolean;
@@ -8063,6 +8129,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-grade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradeView"];
                 };
             };
             /** @description Unprocessable Entity */

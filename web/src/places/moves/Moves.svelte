@@ -15,6 +15,7 @@
   import Shoulder from '../../ui/Shoulder.svelte'
   import { clock, sayDay } from '../../ui/time.svelte'
   import Verdict from '../../ui/Verdict.svelte'
+  import GradePanel from './GradePanel.svelte'
   import MoveList from './MoveList.svelte'
   import PlanForm from './PlanForm.svelte'
   import Ridges from './Ridges.svelte'
@@ -28,6 +29,7 @@
   const mobs = useMobs(() => params.farm)
   const view = $derived(address.get('as') || (phone.current ? 'list' : 'ridges'))
   const editing = $derived(address.get('do') === 'rules')
+  const grading = $derived(address.get('do') === 'grade')
   const selected = $derived(plan.data?.visits.find((v) => nameOf(v) === address.get('visit')) ?? null)
   const write = new Write()
   const refusal = $derived(write.refusal)
@@ -81,6 +83,24 @@
           return `Fixed: ${name}, ${sayDay(enter)} ${clock(enter)}. Everything after it was worked out anew.`
         },
         undo: () => (visit.pin_id ? restored(visit.pin_id, id) : unpinned(id)),
+      },
+    )
+  }
+
+  /** Takes a move of the searched plan into this one. */
+  const fix = (move: Schemas['GradeMove']) => {
+    const id = write.id()
+    return write.send(
+      () =>
+        ask(
+          api.POST('/api/farms/{farm}/pins', {
+            params: { path: { farm: params.farm } },
+            body: { id, mob_id: move.mob_id, paddock_id: move.paddock_id, enter_at: move.enter_at, leave_at: move.leave_at },
+          }),
+        ),
+      {
+        say: `Fixed: ${move.name}, ${sayDay(new Date(move.enter_at))} ${clock(new Date(move.enter_at))}. Everything after it was worked out anew.`,
+        undo: () => unpinned(id),
       },
     )
   }
@@ -176,6 +196,9 @@
                 {school(m.id).toLowerCase()}{/each}
             </p>
             <span class="ml-auto flex shrink-0 gap-2">
+              <Button kind="quiet" onclick={() => address.show({ do: grading ? '' : 'grade', visit: '' })}
+                >{phone.current ? 'How good?' : 'How good is it?'}</Button
+              >
               {#if house.may('manager')}
                 <Button kind="quiet" onclick={() => address.show({ do: editing ? '' : 'rules', visit: '' })}
                   >{phone.current ? 'Rules' : 'Grazing rules'}</Button
@@ -220,11 +243,20 @@
           </MoveList>
         {/if}
       </div>
-      {#if editing || selected || (data.plan && !phone.current)}
+      {#if editing || grading || selected || (data.plan && !phone.current)}
         <Shoulder label="Moves" narrow={editing ? 'fill' : 'sheet'}>
           {#if editing}
             <Panel onclose={() => address.show({ do: '' })}
               ><PlanForm farm={params.farm} plan={data} mobs={mobs.data} onclose={() => address.show({ do: '' })} /></Panel
+            >
+          {:else if grading}
+            <Panel onclose={() => address.show({ do: '' })}
+              ><GradePanel
+                farm={params.farm}
+                mobs={mobs.data}
+                onfix={(m) => void fix(m)}
+                onclose={() => address.show({ do: '' })}
+              /></Panel
             >
           {:else if selected}
             <Panel onclose={() => choose(null)} still={view === 'ridges'}

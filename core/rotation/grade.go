@@ -1,0 +1,84 @@
+package rotation
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"time"
+
+	"fjell/core/rotation/plan"
+)
+
+// Grade holds a plan against the best that a search finds for the same farm, days and pins.
+type Grade struct {
+	Problem plan.Problem
+	Present plan.Plan // the plan as it stands, with the risk of running short
+	Found   plan.Plan // never dearer
+	Why     []plan.Why
+	zero    time.Time // the midnight that begins day 0
+}
+
+// gradeFutures is how many drawn growths say how likely a plan runs short.
+const gradeFutures = 100
+
+// GradeOf grades the visits of a plan from a moment to another. A plan that no problem allows, such as one in which two mobs stand in
+// one paddock, has no grade: the error says what is in its way.
+func GradeOf(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pins []Pin, visits []Visit, now, to time.Time) (Grade, error) {
+	g := Grade{Problem: ProblemOf(farm, mobs, standing, pins, now, to), zero: midnightBefore(now, farm.Location)}
+	g.Problem.Futures = gradeFutures
+	present := g.visits(visits, mobs, now, farm.Location)
+	var err error
+	if g.Present, err = plan.Follow(&g.Problem, present); err != nil {
+		return g, fmt.Errorf("grade the plan: %w", err)
+	}
+	if g.Found, err = plan.Improve(ctx, &g.Problem, present, nil); err != nil {
+		return g, fmt.Errorf("look for a better plan: %w", err)
+	}
+	g.Why, err = plan.Whys(&g.Problem, g.Found.Visits, 2)
+	return g, err
+}
+
+// day is a moment as a day of the problem.
+func (g *Grade) day(at time.Time, loc *time.Location) float64 {
+	l := at.In(loc)
+	return float64(DayNumber(at, loc)-DayNumber(g.zero, loc)) + (time.Duration(l.Hour())*time.Hour+time.Duration(l.Minute())*time.Minute).Hours()/24
+}
+
+// At is a day of the problem as a moment at the farm.
+func (g *Grade) At(day float64) time.Time {
+	whole := math.Floor(day + 1e-7)
+	return time.Date(g.zero.Year(), g.zero.Month(), g.zero.Day()+int(whole), 0, int(math.Round((day-whole)*24*60)), 0, 0, g.zero.Location())
+}
+
+// visits are stays of the scheduler as the problem knows them: who is held is off the pasture meanwhile.
+func (g *Grade) visits(list []Visit, mobs []Mob, now time.Time, loc *time.Location) []plan.Visit {
+	p := &g.Problem
+	end := float64(p.Days)
+	var out []plan.Visit
+	until := make([]float64, len(mobs)) // when the last visit of each ends
+	for m := range mobs {
+		until[m] = *p.Start
+	}
+	stay := func(m int, paddock *string, from, to float64) {
+		if to = math.Min(to, end); to > from {
+			out = append(out, plan.Visit{Mob: p.Mobs[m].Key, Paddock: paddock, Enter: from, Leave: to})
+			until[m] = to
+		}
+	}
+	for _, v := range list {
+		enter, leave := math.Max(g.day(v.Enter, loc), *p.Start), g.day(v.Leave, loc)
+		if enter > until[v.Mob] {
+			stay(v.Mob, nil, until[v.Mob], enter)
+		}
+		if held := v.Held; !held.IsZero() {
+			stay(v.Mob, &p.Paddocks[v.Paddock].Key, enter, g.day(held, loc))
+			stay(v.Mob, nil, math.Max(enter, g.day(held, loc)), leave)
+			continue
+		}
+		stay(v.Mob, &p.Paddocks[v.Paddock].Key, enter, leave)
+	}
+	for m := range mobs {
+		stay(m, nil, until[m], end)
+	}
+	return out
+}

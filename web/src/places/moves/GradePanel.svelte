@@ -1,0 +1,120 @@
+<script lang="ts">
+  import { useGrade } from '../../api/queries.svelte'
+  import type { Schemas } from '../../api/client'
+  import Button from '../../ui/Button.svelte'
+  import Glyph from '../../ui/Glyph.svelte'
+  import { house } from '../../ui/house.svelte'
+  import Loading from '../../ui/Loading.svelte'
+  import { clock, sayDay, shortDay } from '../../ui/time.svelte'
+  import { number, withUnit } from '../../ui/units'
+
+  interface Props {
+    farm: string
+    mobs: Schemas['MobView'][]
+    onfix: (move: Schemas['GradeMove']) => void
+    onclose: () => void
+  }
+  let { farm, mobs, onfix, onclose }: Props = $props()
+
+  const grade = useGrade(() => farm)
+  const g = $derived(grade.data)
+  const kg = (v: number) => withUnit(v, 'kg', house.system, 0)
+  /** Below this nobody would do anything differently for it. */
+  const little = 50
+</script>
+
+{#snippet parts(list: Schemas['CostPart'][])}
+  {#each list as p, i (p.part)}{i ? ', ' : ''}{p.part} {kg(p.kg)}{/each}
+{/snippet}
+
+<h2>How good is this plan?</h2>
+{#if !g}
+  <Loading error={grade.error} what="a better plan: it takes a second or two" />
+{:else if g.not}
+  <p>That cannot be told: {g.not}.</p>
+{:else}
+  <div aria-live="polite">
+    {#if g.spares_kg < little}
+      <p class="text-lg font-semibold">A search through many plans finds nothing better to speak of.</p>
+    {:else}
+      <p class="figure text-[40px] leading-tight">{kg(g.spares_kg)}</p>
+      <p>is what a searched plan spares over this one, in dry matter as the planner counts it.</p>
+    {/if}
+    <p class="mt-2 text-soft">
+      {g.most_spare_kg < little
+        ? 'No plan at all can spare more.'
+        : `No plan at all can spare more than ${kg(g.most_spare_kg)}: that is proven, and the truth lies between.`}
+      {g.finished ? '' : 'The search was stopped by its limit of two seconds.'}
+    </p>
+  </div>
+  {#if g.spares_kg >= little && g.from.length}
+    <dl class="divide-y divide-line" aria-label="Where it comes from">
+      {#each g.from as p (p.part)}
+        <div class="flex items-baseline justify-between gap-3 py-1.5">
+          <dt class="text-soft">{p.part}</dt>
+          <dd class="figure">{p.kg < 0 ? 'spares' : 'costs'} {kg(Math.abs(p.kg))}</dd>
+        </div>
+      {/each}
+    </dl>
+  {/if}
+  <p class="rounded-xl p-3 {g.short_chance >= 0.2 ? 'border-2 border-now bg-now-wash text-now-ink' : 'bg-sunken'}">
+    {#if g.short_chance === 0}
+      In none of 100 drawn futures of growth is anybody short of feed on this plan.
+    {:else}
+      In {number(g.short_chance * 100, '', house.system, 0)} of 100 drawn futures of growth somebody is short of feed on this plan{g.first_short_at
+        ? `, from ${sayDay(new Date(g.first_short_at))} on`
+        : ''}: most often {g.short_mob}{g.short_paddock ? ` in ${g.short_paddock}` : ''}.
+    {/if}
+  </p>
+  {#if g.moves.length}
+    <h3>What the searched plan does next</h3>
+    <ul class="flex flex-col">
+      {#each g.moves as m (m.mob_id + m.enter_at)}
+        {@const mob = mobs.find((x) => x.id === m.mob_id)}
+        <li class="border-b border-line py-2">
+          <div class="flex items-center gap-2">
+            {#if mob}<Glyph glyph={mob.glyph} letter={mob.letter} size={22} />{/if}
+            <span class="min-w-0 flex-1"
+              ><strong>{m.name || 'held and fed off the pasture'}</strong><br /><span class="text-sm text-soft"
+                >{shortDay(new Date(m.enter_at))}
+                {clock(new Date(m.enter_at))} to {shortDay(new Date(m.leave_at))}
+                {clock(new Date(m.leave_at))}{m.as_planned ? ', as planned' : ''}</span
+              ></span
+            >
+            {#if !m.as_planned && m.paddock_id && house.may('manager')}
+              <Button onclick={() => onfix(m)}>Fix it</Button>
+            {/if}
+          </div>
+          <details>
+            <summary class="min-h-9 py-1 text-sm font-semibold text-tarn">Why?</summary>
+            <p class="text-sm">
+              {#if m.paddock_id}
+                From {withUnit(m.mass_in_kg_dm_ha, 'kg_ha', house.system)} down to {withUnit(
+                  m.mass_out_kg_dm_ha,
+                  'kg_ha',
+                  house.system,
+                )}{m.rest_days === null ? '' : `, after ${withUnit(m.rest_days, 'day', house.system, 0)} of rest`}.
+              {/if}
+              It costs {kg(m.cost_kg)}{#if m.parts.length}: {@render parts(m.parts)}{/if}.
+            </p>
+            {#each m.instead as other (other.name)}
+              <p class="mt-1 text-sm text-soft">
+                {#if other.not}
+                  Not {other.name || 'held and fed'}: {other.not}.
+                {:else}
+                  {other.name || 'Held and fed'} instead: {kg(other.more_kg)} more{#if other.parts.length}
+                    ({@render parts(other.parts)}){/if}.
+                {/if}
+              </p>
+            {/each}
+          </details>
+        </li>
+      {/each}
+    </ul>
+  {/if}
+  <p class="text-sm text-soft">
+    A plan costs what stock miss, what is eaten below the residual, entered too soon or past its best, rested too little or stayed
+    in too long, each move and each way walked; what stands at the end counts to the good. Grass that dies back is not in it.
+  </p>
+{/if}
+<div><Button onclick={onclose}>Close</Button></div>
