@@ -54,25 +54,47 @@ func (l Limits) Above(mass float64) float64 { return math.Max(0, mass-l.Entered(
 
 func ptr(v float64) *float64 { return &v }
 
-// LeafResidual keys the school of short leafy swards; StartStop the one of prescribed heights; LeaveHalf that of rangeland.
+// LeafResidual keys the school of short leafy swards; StartStop the one of prescribed heights; LeaveHalf that of rangeland; TallLong
+// the one of tall swards and long rests; CleanGround that of sheep and goats that are to meet few worms.
 const (
 	LeafResidual = "leaf_residual"
 	StartStop    = "start_stop"
 	LeaveHalf    = "leave_half"
+	TallLong     = "tall_long"
+	CleanGround  = "clean_ground"
+)
+
+// Where the two schools that are no sward's own enter and leave: of the mass at the sward's start height, of its ceiling, and cm.
+const (
+	tallStart   = 1.4  // as much as at the start height, and
+	tallCeiling = 0.75 // no more of the ceiling: mid-mature, not ripe
+	cleanStop   = 8    // most larvae sit below 5 cm
+	cleanStart  = 12
 )
 
 // Schools returns the schools with their usual figures.
 func Schools() []School {
 	return []School{
 		{Key: LeafResidual, Name: "Leaf and residual", Method: ToResidual,
-			Idea:  "Graze at three leaves, leave a short even residual: quality and fast regrowth of leafy swards; surplus is cut.",
+			Idea: "Graze at three leaves, leave a short even residual: quality and fast regrowth, for milk and for finishing on leafy leys; surplus is cut. " +
+				"It clashes with all who leave more: what they call cover it calls waste.",
 			Entry: ptr(2600), TooOld: ptr(3100), Residual: ptr(1500), RestMin: 18, StayMax: 3, U: 1},
 		{Key: StartStop, Name: "Start and stop", Method: ToStopHeight,
-			Idea:    "Enter at each sward's start height, leave at its stop height, and wait until the start height is back.",
+			Idea: "Enter at each sward's start height, leave at its stop height, and wait until the start height is back: for mixed farms with many kinds of sward. " +
+				"It asks for no days of rest, so in a dry spell the height alone holds stock back.",
 			RestMin: 0, StayMax: 5, U: 0.85},
 		{Key: LeaveHalf, Name: "Leave half", Method: LeaveShare,
-			Idea:  "Rangeland: take half of what stands, of which stock swallow about half and the rest is trodden or lost; stays of weeks, rest of a season.",
+			Idea: "Take half of what stands, of which stock swallow about half and the rest is trodden or lost; stays of weeks, rest of a season: for rangeland. " +
+				"Its quarter eaten is of all that grew, which no share above a residual can be held against.",
 			Leave: ptr(0.5), RestMin: 90, StayMax: 30, U: 0.5},
+		{Key: TallLong, Name: "Tall and long", Method: LeaveShare,
+			Idea: "Enter tall and mid-mature, leave half or more with much of it trodden down, and rest it long: for soil cover and strength in drought, with stock that can do on it. " +
+				"Those who graze for leaf say it gives away quality; stays over three days spoil it for both.",
+			Leave: ptr(0.5), RestMin: 60, StayMax: 2, U: 0.6},
+		{Key: CleanGround, Name: "Clean ground", Method: ToStopHeight,
+			Idea: "Enter with leaf well above the worms, leave early and high, stay shorter than eggs need to infect, and come back when most larvae have died: for sheep and goats with ground to spare. " +
+				"Its rest is longer than the grass asks for, so some of it grows old; the sum on worms says both ends of the days. Not veterinary advice: work with your vet.",
+			StartHeight: ptr(cleanStart), StopHeight: ptr(cleanStop), RestMin: 60, StayMax: 4, U: 0.85},
 	}
 }
 
@@ -83,7 +105,7 @@ func FindSchool(key string) (School, error) {
 			return s, nil
 		}
 	}
-	return School{}, quantity.Refuse("school.key", key, "must be %s, %s or %s", LeafResidual, StartStop, LeaveHalf)
+	return School{}, quantity.Refuse("school.key", key, "must be %s, %s, %s, %s or %s", LeafResidual, StartStop, LeaveHalf, TallLong, CleanGround)
 }
 
 func said(mass float64) quantity.Said { return quantity.Said{Value: mass, Unit: quantity.ForageMass} }
@@ -106,7 +128,7 @@ func (s School) Check() error {
 			return quantity.Refuse("school.too_old_kg_dm_ha", said(*s.TooOld), "must lie above the entry of %s", said(*s.Entry))
 		}
 	}
-	if s.Key == LeaveHalf && (s.Leave == nil || *s.Leave <= 0 || *s.Leave >= 1) {
+	if (s.Key == LeaveHalf || s.Key == TallLong) && (s.Leave == nil || *s.Leave <= 0 || *s.Leave >= 1) {
 		return quantity.Refuse("school.leave_share", s.Leave, "say what share of what stands is to be left, above 0 and below 100 %%")
 	}
 	if s.StartHeight != nil && s.StopHeight != nil && *s.StopHeight >= *s.StartHeight {
@@ -149,6 +171,12 @@ func (s School) On(sward reference.Sward) (Limits, error) {
 		l.TooOld = math.Max(l.Entry*1.05, sward.Ceiling) // cured standing grass is feed, and the reserve
 		return l, nil
 	}
+	if s.Key == TallLong {
+		l.Entry = max(sward.AtStart(), min(tallStart*sward.AtStart(), tallCeiling*sward.Ceiling))
+		l.Residual, l.Leave = max(*s.Leave*l.Entry, sward.Residual), *s.Leave // half of a height is never below the least height
+		l.TooOld = max(l.Entry*1.05, 0.95*sward.Ceiling)
+		return l, nil
+	}
 	start, stop := sward.StartHeight, sward.StopHeight
 	if s.StartHeight != nil {
 		start = *s.StartHeight
@@ -156,12 +184,19 @@ func (s School) On(sward reference.Sward) (Limits, error) {
 	if s.StopHeight != nil {
 		stop = *s.StopHeight
 	}
+	if s.Key == CleanGround { // the sward's own heights hold where they are the higher
+		start, stop = max(start, sward.StartHeight), max(stop, sward.StopHeight)
+	}
 	if stop >= start {
 		return l, quantity.Refuse("school.stop_height_cm", height(stop), "the stop height must lie below the start height, %s on %s", height(start), sward.Name)
 	}
 	perCm := sward.MassPerCm.Medium
 	l.Residual = max(100, sward.Residual+(stop-sward.StopHeight)*perCm)
 	l.Entry = l.Residual + (start-stop)*perCm
+	if s.Key == CleanGround { // a long rest grows tall grass: that is its price, not a mistake
+		l.TooOld = max(l.Entry*1.05, 0.9*sward.Ceiling)
+		return l, nil
+	}
 	// A third more than the start height holds is stalk; the curve flattens close under its ceiling.
 	l.TooOld = max(l.Entry*1.05, min(l.Entry+(l.Entry-l.Residual)/2, 0.9*sward.Ceiling))
 	return l, nil

@@ -53,3 +53,50 @@ func TestLeaveHalfLeavesHalfOfWhatStoodThere(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, l, l.Entered(9000), "other schools leave what they leave")
 }
+
+func TestTallAndLongEntersTallerAndLeavesHalf(t *testing.T) {
+	tall, err := FindSchool(TallLong)
+	require.NoError(t, err)
+	heights, err := FindSchool(StartStop)
+	require.NoError(t, err)
+	require.NoError(t, tall.Check())
+	for _, sward := range reference.Load().Swards {
+		l, err := tall.On(sward)
+		require.NoError(t, err)
+		by, err := heights.On(sward)
+		require.NoError(t, err)
+		assert.GreaterOrEqual(t, l.Entry, by.Entry-1e-9, sward.ID)
+		assert.GreaterOrEqual(t, l.Residual, sward.Residual, "%s: never below its least height", sward.ID)
+		assert.GreaterOrEqual(t, l.Residual, l.Entry/2-1e-9, sward.ID)
+		assert.Less(t, l.Residual, l.Entry, sward.ID)
+		assert.Less(t, l.Entry, l.TooOld, sward.ID)
+		assert.Less(t, l.Entry, sward.Ceiling, sward.ID)
+	}
+	assert.Greater(t, tall.RestMin, 40.0)
+	assert.LessOrEqual(t, tall.StayMax, 3.0)
+	tall.Leave = nil
+	assert.ErrorContains(t, tall.Check(), "leave_share")
+}
+
+func TestCleanGroundStaysAboveTheWormsAndShorterThanTheyNeed(t *testing.T) {
+	clean, err := FindSchool(CleanGround)
+	require.NoError(t, err)
+	require.NoError(t, clean.Check())
+	for _, sward := range reference.Load().Swards {
+		l, err := clean.On(sward)
+		require.NoError(t, err, sward.ID)
+		assert.Less(t, l.Residual, l.Entry, sward.ID)
+		assert.Less(t, l.Entry, l.TooOld, sward.ID)
+		heights, err := FindSchool(StartStop)
+		require.NoError(t, err)
+		by, err := heights.On(sward)
+		require.NoError(t, err)
+		assert.GreaterOrEqual(t, l.Residual, by.Residual-1e-9, "%s: nothing is grazed shorter for the worms' sake", sward.ID)
+	}
+	worms, _, err := Worms(WormsIn{Host: "sheep_goats", Temperature: 20})
+	require.NoError(t, err)
+	assert.LessOrEqual(t, clean.StayMax, *worms.Stay, "out in time as warm as an ordinary summer")
+	warm, _, err := Worms(WormsIn{Host: "sheep_goats", Temperature: 16})
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, clean.RestMin, warm.Shortest)
+}

@@ -160,7 +160,7 @@
             bind:value={() => school.too_old_kg_dm_ha ?? null, (v) => (school.too_old_kg_dm_ha = v ?? undefined)}
             error={at('too_old_kg_dm_ha')}
           />
-        {:else if school.key === 'leave_half'}
+        {:else if school.key === 'leave_half' || school.key === 'tall_long'}
           <NumberField
             compact
             label="Leave, of what stands"
