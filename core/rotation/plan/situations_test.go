@@ -1,0 +1,329 @@
+package plan
+
+import (
+	"fmt"
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Written situations, and what a good manager does in each.
+
+// paddocks are so many alike: 1 ha with so much on it, rested for so long, 200 m from one to the next.
+func alike(n int, mass, rest float64) []Paddock {
+	var out []Paddock
+	for i := range n {
+		r := rest
+		out = append(out, Paddock{Key: fmt.Sprintf("p%d", i+1), AreaHa: 1, Mass: mass, Ceiling: 5000, Peak: Series{50}, Rest: &r, X: float64(200 * i)})
+	}
+	return out
+}
+
+// cows are a mob that wants so much a day, by leaf and residual, standing in the first paddock.
+func cows(p *Problem, demand float64, hold bool) *Mob {
+	p.Mobs = append(p.Mobs, Mob{Key: fmt.Sprintf("m%d", len(p.Mobs)+1), Demand: Series{demand}, In: &p.Paddocks[len(p.Mobs)].Key, MayHold: hold, Limits: &Limits{2600, 3100, 1500, 18, 3, 1}})
+	return &p.Mobs[len(p.Mobs)-1]
+}
+
+func situation(days int, paddocks []Paddock, hours ...float64) *Problem {
+	return &Problem{Days: days, MoveHours: hours, Paddocks: paddocks, Weights: Usual, Seed: 1, Seconds: 2}
+}
+
+// planned is what was planned for a mob, without where it stood.
+func (p Plan) planned(mob string) []Visit {
+	var out []Visit
+	for i, v := range p.Visits {
+		if v.Mob == mob && (i > 0 && p.Visits[i-1].Mob == mob) {
+			out = append(out, v)
+		}
+	}
+	return out
+}
+
+// at is where a mob is at a moment; "" off the pasture.
+func (p Plan) at(mob string, day float64) string {
+	for _, v := range p.Visits {
+		if v.Mob == mob && day >= v.Enter-1e-9 && day < v.Leave && v.Paddock != nil {
+			return *v.Paddock
+		}
+	}
+	return ""
+}
+
+func (p Plan) heldDays(mob string) float64 {
+	sum := 0.0
+	for _, v := range p.Visits {
+		if v.Mob == mob && v.Paddock == nil {
+			sum += v.Leave - v.Enter
+		}
+	}
+	return sum
+}
+
+func wellPlanned(t *testing.T, p *Problem) Plan {
+	t.Helper()
+	got, ok := solved(t, p)
+	require.True(t, ok)
+	return got
+}
+
+func TestOutOfAPaddockBeforeItCloses(t *testing.T) {
+	p := situation(9, alike(6, 2700, 30), 8)
+	p.Paddocks[0].Closed = []Closed{{2, 9}}
+	cows(p, 350, false)
+	got := wellPlanned(t, p)
+	for _, v := range got.planned("m1") {
+		assert.False(t, *v.Paddock == "p1" && v.Leave > 2, "not back while it is closed")
+	}
+	assert.Zero(t, got.Cost.Short)
+}
+
+func TestNineDaysAwayAreSpentWhereThereIsFeedForThem(t *testing.T) {
+	p := situation(14, alike(6, 2700, 30), 8)
+	p.Paddocks[4].AreaHa = 6
+	p.MoveDays = []int{0, 1, 2, 12, 13}
+	m := cows(p, 450, false)
+	m.Limits.StayMax = 3
+	got := wellPlanned(t, p)
+	for day := 3.0; day < 12; day++ {
+		assert.Equal(t, "p5", got.at("m1", day), "day %g: the big one was kept for it", day)
+	}
+	assert.Zero(t, got.Cost.Short)
+}
+
+func TestWithNothingRestedTheyAreHeldAndFedNotDrivenRound(t *testing.T) {
+	p := situation(14, alike(5, 1900, 4), 8)
+	cows(p, 400, true)
+	got := wellPlanned(t, p)
+	assert.Positive(t, got.heldDays("m1"))
+	assert.Less(t, got.Cost.Rest, got.Cost.Feed, "feed is cheaper than unrested grass")
+	p.Mobs[0].MayHold = false
+	driven := wellPlanned(t, p)
+	assert.Greater(t, driven.Cost.Total, got.Cost.Total)
+}
+
+func TestADroughtSlowsThemDown(t *testing.T) {
+	mean := func(growth float64) (rest float64, moves int) {
+		p := situation(24, alike(8, 2500, 25), 8)
+		for i := range p.Paddocks {
+			p.Paddocks[i].Peak = Series{growth}
+		}
+		cows(p, 220, true)
+		got := wellPlanned(t, p)
+		for _, v := range got.planned("m1") {
+			if v.Rest != nil {
+				rest += *v.Rest
+				moves++
+			}
+		}
+		return rest / float64(max(1, moves)), moves
+	}
+	dry, few := mean(8)
+	_, many := mean(70)
+	assert.GreaterOrEqual(t, dry, 18.0, "in a drought nobody is driven onto unrested ground")
+	assert.LessOrEqual(t, few, many, "nor faster round")
+}
+
+// By the usual weights grass past its best is worth entering, for what stands above it counts nothing at the end; who asks for quality
+// weighs it higher, and passes it over.
+func TestGrassPastItsBestIsPassedOverByWhoAsksForQuality(t *testing.T) {
+	entered := func(late float64) bool {
+		p := situation(7, alike(6, 2900, 30), 8)
+		p.Paddocks[3].Mass = 4300
+		p.Weights.Late = late
+		cows(p, 350, false)
+		got := wellPlanned(t, p)
+		for _, v := range got.planned("m1") {
+			if *v.Paddock == "p4" {
+				return true
+			}
+		}
+		return false
+	}
+	assert.True(t, entered(Usual.Late))
+	assert.False(t, entered(1))
+}
+
+func TestOfTwoAlikeTheNearOneIsTaken(t *testing.T) {
+	p := situation(3, alike(3, 2800, 30), 8)
+	p.Paddocks[0].Mass = 1550
+	p.Paddocks[1].X, p.Paddocks[2].X = 2000, 150
+	cows(p, 300, false)
+	assert.Equal(t, "p3", wellPlanned(t, p).at("m1", 1.5))
+}
+
+func TestAPinIsWorkedAround(t *testing.T) {
+	p := situation(10, alike(6, 2700, 30), 8)
+	cows(p, 350, false)
+	cows(p, 200, false)
+	leave := 6 + 8.0/24
+	p.Pins = []Pin{{Mob: "m2", Paddock: &p.Paddocks[4].Key, Enter: 4 + 8.0/24, Leave: &leave}}
+	got := wellPlanned(t, p)
+	assert.Equal(t, "p5", got.at("m2", 5))
+	assert.NotEqual(t, "p5", got.at("m1", 5))
+	for _, v := range got.planned("m1") {
+		assert.False(t, *v.Paddock == "p5" && v.Enter < 4, "it is not grazed down just before")
+	}
+}
+
+func TestAMobThatIsSoldIsMovedNoMore(t *testing.T) {
+	p := situation(12, alike(6, 2700, 30), 8)
+	m := cows(p, 350, false)
+	m.Demand = Series{350, 350, 350, 350, 0}
+	m.Limits.StayMax = 2
+	for _, v := range wellPlanned(t, p).planned("m1") {
+		assert.Less(t, v.Enter, 5.0)
+	}
+}
+
+func TestTheOnlyGroundOfAMobIsLeftToIt(t *testing.T) {
+	p := situation(8, alike(6, 2700, 30), 8)
+	cows(p, 300, false)
+	m := cows(p, 150, false)
+	m.In, m.Ground = nil, []string{"p5", "p6"}
+	got := wellPlanned(t, p)
+	assert.Zero(t, got.Cost.Short)
+	for day := 1.0; day < 8; day++ {
+		assert.Contains(t, m.Ground, got.at("m2", day))
+	}
+}
+
+func TestAPaddockWithNothingInItIsNotEntered(t *testing.T) {
+	p := situation(8, alike(6, 2700, 30), 8)
+	p.Paddocks[2].Mass, p.Paddocks[2].Peak = 900, Series{5}
+	cows(p, 350, false)
+	for _, v := range wellPlanned(t, p).planned("m1") {
+		assert.NotEqual(t, "p3", *v.Paddock)
+	}
+}
+
+func TestTheRipeOneGoesBeforeTheOneThatWillBe(t *testing.T) {
+	p := situation(7, alike(4, 2300, 30), 8)
+	p.Paddocks[0].Mass = 1550
+	p.Paddocks[2].Mass = 2750
+	cows(p, 350, false)
+	planned := wellPlanned(t, p).planned("m1")
+	require.NotEmpty(t, planned)
+	assert.Equal(t, "p3", *planned[0].Paddock)
+}
+
+func TestTooFewPaddocksAreSaidByTheFeedTheyTake(t *testing.T) {
+	p := situation(20, alike(3, 2600, 30), 8)
+	cows(p, 450, true)
+	got := wellPlanned(t, p)
+	assert.Positive(t, got.Cost.Feed, "three paddocks and 18 days of rest do not go together")
+	for _, v := range got.planned("m1") {
+		if v.Paddock != nil && v.Rest != nil {
+			assert.GreaterOrEqual(t, *v.Rest, 0.8*18, "and the rest is kept, near enough")
+		}
+	}
+}
+
+func TestWeightsPullTheirWay(t *testing.T) {
+	plan := func(change func(w *Weights)) Plan {
+		p := situation(12, alike(6, 2700, 30), 8)
+		m := cows(p, 350, true)
+		m.Limits.StayMax = 2
+		change(&p.Weights)
+		return wellPlanned(t, p)
+	}
+	was := plan(func(*Weights) {})
+	assert.LessOrEqual(t, len(plan(func(w *Weights) { w.Move = 400 }).Visits), len(was.Visits), "dear moves are fewer")
+	assert.LessOrEqual(t, plan(func(w *Weights) { w.Feed = 9 }).heldDays("m1"), was.heldDays("m1"), "dear feed is fed less")
+	assert.GreaterOrEqual(t, plan(func(w *Weights) { w.Feed = 0 }).heldDays("m1"), was.heldDays("m1"), "feed for nothing is fed more")
+	standing := func(p Plan, w float64) float64 { return -p.Cost.End / w }
+	assert.GreaterOrEqual(t, standing(plan(func(w *Weights) { w.End = 1.4 }), 1.4), standing(was, Usual.End)-1e-6, "what stands at the end is kept where it is worth more")
+}
+
+func TestNothingFitsAndTheLeastHarmIsDone(t *testing.T) {
+	p := situation(8, alike(3, 1200, 1), 8)
+	for i := range p.Paddocks {
+		p.Paddocks[i].Peak = Series{2}
+	}
+	cows(p, 600, false)
+	got := wellPlanned(t, p)
+	assert.Positive(t, got.Cost.Short, "there is no feed, and it is said")
+	s, err := tables(p)
+	require.NoError(t, err)
+	from, err := ripest(s)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, got.Cost.Total, from.cost)
+}
+
+func TestAReplanWithNoNewsChangesNothing(t *testing.T) {
+	p := situation(12, alike(6, 2500, 20), 8)
+	cows(p, 350, true)
+	first := wellPlanned(t, p)
+	again, err := Improve(t.Context(), p, first.Visits, nil)
+	require.NoError(t, err)
+	assert.Equal(t, first.Visits, again.Visits)
+
+	// A morning later, with what then stands, the rest of it is as good as anything.
+	q := situation(12, alike(6, 2500, 20), 8)
+	cows(q, 350, true)
+	start := 1 + 8.0/24
+	q.Start = &start
+	for i := range q.Paddocks {
+		q.Paddocks[i].Mass, *q.Paddocks[i].Rest = massOn(first, p, i, start), *q.Paddocks[i].Rest+1
+	}
+	in := first.at("m1", start)
+	since := math.NaN()
+	for _, v := range first.Visits {
+		if v.Paddock != nil && v.Enter <= start && v.Leave > start {
+			since = v.Enter
+		}
+	}
+	require.NotEmpty(t, in)
+	require.Less(t, since, start, "they stand somewhere at that hour")
+	q.Mobs[0].In, q.Mobs[0].Since = &in, &since
+	later := wellPlanned(t, q)
+	for _, v := range first.planned("m1") {
+		if v.Enter > start {
+			assert.Contains(t, places(later), placed(v), "what was planned stays planned")
+		}
+	}
+}
+
+func places(p Plan) []string {
+	var out []string
+	for _, v := range p.Visits {
+		out = append(out, placed(v))
+	}
+	return out
+}
+
+func placed(v Visit) string { return fmt.Sprintf("%s %s %.3f", v.Mob, place(v.Paddock), v.Enter) }
+
+// massOn is what stands in a paddock on a day of a plan, in which nobody but its visits grazed it.
+func massOn(plan Plan, p *Problem, i int, day float64) float64 {
+	s, err := tables(p)
+	if err != nil {
+		return math.NaN()
+	}
+	mass, at := p.Paddocks[i].Mass, 0
+	to := 0
+	for to < s.pieces && s.at[to] < day-1e-9 {
+		to++
+	}
+	for _, v := range plan.Visits {
+		if v.Paddock == nil || *v.Paddock != p.Paddocks[i].Key {
+			continue
+		}
+		k0, k1 := 0, 0
+		for k0 < s.pieces && s.at[k0] < v.Enter-1e-9 {
+			k0++
+		}
+		for k1 < s.pieces && s.at[k1] < v.Leave-1e-9 {
+			k1++
+		}
+		if k0 >= to {
+			break
+		}
+		mass = s.after(i, at, k0, mass)
+		mass, _ = s.graze(0, i, k0, min(k1, to), mass)
+		at = min(k1, to)
+	}
+	return s.after(i, at, to, mass)
+}
