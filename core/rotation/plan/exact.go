@@ -6,8 +6,8 @@ import (
 )
 
 // prover goes through every allowed plan of a small problem, slot by slot, and leaves out what cannot become cheaper than the
-// best plan known: what a beginning costs so far, and the most that its paddocks could be worth at the end if nobody came
-// to them any more. When it has been through, the best plan known is the cheapest there is, and its cost its own bound.
+// best plan known: what a beginning costs so far, the most that its paddocks could be worth at the end if nobody came to them any
+// more, and the least that what is still to be eaten must cost. When it has been through, the best plan known is the cheapest there is, and its cost its own bound.
 type prover struct {
 	*state
 	frames []frame
@@ -21,6 +21,7 @@ type prover struct {
 type frame struct {
 	mass, last []float64 // last: when somebody left; NaN: unknown
 	worth      []float64 // the most each paddock can be worth at the end, as a cost: 0 or below
+	ripe       []float64 // the mass at the end that it would be worth that for
 	at         []int
 	entered    []int // slot; −1: stood there at the start
 	rest       []float64
@@ -28,23 +29,25 @@ type frame struct {
 	stood      []bool
 	cost       float64 // of what has happened, and of rest missed so far
 	sum        float64 // of worth
+	toCome     float64 // the least that the demand from here on costs
 }
 
 func newFrame(s *season) frame {
-	return frame{make([]float64, s.paddocks), make([]float64, s.paddocks), make([]float64, s.paddocks), make([]int, s.mobs), make([]int, s.mobs), make([]float64, s.mobs),
-		make([]float64, s.mobs), make([]bool, s.mobs), 0, 0}
+	return frame{make([]float64, s.paddocks), make([]float64, s.paddocks), make([]float64, s.paddocks), make([]float64, s.paddocks), make([]int, s.mobs), make([]int, s.mobs), make([]float64, s.mobs),
+		make([]float64, s.mobs), make([]bool, s.mobs), 0, 0, 0}
 }
 
 func (f *frame) take(o *frame) {
 	copy(f.mass, o.mass)
 	copy(f.last, o.last)
 	copy(f.worth, o.worth)
+	copy(f.ripe, o.ripe)
 	copy(f.at, o.at)
 	copy(f.entered, o.entered)
 	copy(f.rest, o.rest)
 	copy(f.eaten, o.eaten)
 	copy(f.stood, o.stood)
-	f.cost, f.sum = o.cost, o.sum
+	f.cost, f.sum, f.toCome = o.cost, o.sum, o.toCome
 }
 
 // prove looks for the cheapest plan by going through all. It gives the best it knows, and whether it went through.
@@ -60,7 +63,7 @@ func prove(ctx context.Context, known *state, nodes int) (best *state, proven bo
 		if pad.Rest != nil {
 			f.last[p] = s.at[0] - *pad.Rest
 		}
-		f.worth[p] = s.worth(p, 0, pad.Mass)
+		f.worth[p], f.ripe[p] = s.standing(p, 0, pad.Mass)
 		f.sum += f.worth[p]
 	}
 	for m := range s.mobs {
@@ -72,11 +75,31 @@ func prove(ctx context.Context, known *state, nodes int) (best *state, proven bo
 
 // worth is what a paddock that is left alone from a piece on counts at the end.
 func (s *season) worth(p, piece int, mass float64) float64 {
+	worth, _ := s.standing(p, piece, mass)
+	return worth
+}
+
+// standing is worth, with the mass at the end that it counts, no less than the residual.
+func (s *season) standing(p, piece int, mass float64) (worth, ripe float64) {
 	if !s.valued[p] {
-		return 0
+		return 0, 0
 	}
 	l := &s.ends[p]
-	return -s.w.End * max(0, min(s.after(p, piece, s.pieces, mass), l.old)-l.residual) * s.p.Paddocks[p].AreaHa
+	ripe = max(l.residual, min(s.after(p, piece, s.pieces, mass), l.old))
+	return -s.w.End * (ripe - l.residual) * s.p.Paddocks[p].AreaHa, ripe
+}
+
+// toCome is the least that the demand from a piece on must cost. What is eaten from a paddock is missing at its end, or was left below a
+// residual, but for what it can grow over its end as it is counted; what is not eaten is short or fed.
+func (s *season) toCome(piece int, mass, ripe []float64) float64 {
+	kg := s.hungry[piece]
+	for p, m := range mass {
+		if s.valued[p] {
+			over := m + s.growable[p*(s.pieces+1)+piece] - ripe[p]
+			kg -= s.p.Paddocks[p].AreaHa * (max(0, over) + s.slack[p])
+		}
+	}
+	return max(0, kg) * s.cheapestKg
 }
 
 // slot tries everything that can be done from a slot on; false when it was stopped.
@@ -156,7 +179,7 @@ func (pr *prover) play(t int) bool {
 		f.cost += (s.w.Early*max(0, l.entry-f.mass[p]) + s.w.Late*max(0, f.mass[p]-l.old)) * l.area
 		f.rest[m] = s.at[k0] - f.last[p]
 	}
-	if f.cost+f.sum >= pr.limit {
+	if f.cost+f.sum+f.toCome >= pr.limit {
 		return true
 	}
 	for m := range s.mobs {
@@ -178,7 +201,7 @@ func (pr *prover) play(t int) bool {
 			f.cost += s.w.Rest * (1 - f.rest[m]/l.restMin) * ate
 		}
 		f.sum -= f.worth[p]
-		f.worth[p] = s.worth(p, k1, f.mass[p])
+		f.worth[p], f.ripe[p] = s.standing(p, k1, f.mass[p])
 		f.sum += f.worth[p]
 	}
 	for p := range s.paddocks {
@@ -186,7 +209,8 @@ func (pr *prover) play(t int) bool {
 			f.mass[p] = s.after(p, k0, k1, f.mass[p])
 		}
 	}
-	if f.cost+f.sum >= pr.limit {
+	f.toCome = s.toCome(k1, f.mass, f.ripe)
+	if f.cost+f.sum+f.toCome >= pr.limit {
 		return true
 	}
 	return pr.slot(t + 1)

@@ -34,10 +34,15 @@ type season struct {
 	valued  []bool    // a paddock is some mob's ground
 	km      []float64 // paddock × paddock
 
-	stands []int     // mob that stands in each paddock at the start, or −1
-	in     []int     // paddock of each mob at the start, or Off
-	since  []float64 // when it came there
-	w      Weights
+	stands     []int     // mob that stands in each paddock at the start, or −1
+	hungry     []float64 // cut: kg that all mobs want from then on
+	growable   []float64 // paddock × cut: kg/ha that it can grow at the most from then on
+	slack      []float64 // kg/ha between the residual that counts at the end and the least that some mob may leave
+	cheapestKg float64   // the least that a kg of demand costs: missing at the end, below a residual, fed or short
+
+	in    []int     // paddock of each mob at the start, or Off
+	since []float64 // when it came there
+	w     Weights
 }
 
 // table is limits as the simulation needs them.
@@ -60,6 +65,7 @@ func tables(p *Problem) (*season, error) {
 	}
 	s.grow()
 	s.settle(index)
+	s.reckonLeast()
 	s.close()
 	if err := s.pin(index); err != nil {
 		return nil, err
@@ -173,6 +179,36 @@ func (s *season) settle(index map[string]int) {
 		if in != Off {
 			s.stands[in] = m
 		}
+	}
+}
+
+// reckonLeast tabulates what toCome needs.
+func (s *season) reckonLeast() {
+	s.hungry = make([]float64, s.pieces+1)
+	s.growable = make([]float64, s.paddocks*(s.pieces+1))
+	s.cheapestKg = min(s.w.End, s.w.BelowResidual)
+	for m, mob := range s.p.Mobs {
+		out := s.w.Short
+		if mob.MayHold {
+			out = min(out, s.w.Feed)
+		}
+		s.cheapestKg = min(s.cheapestKg, out)
+		for k := s.pieces - 1; k >= 0; k-- {
+			s.hungry[k] += s.until[m*(s.pieces+1)+s.pieces] - s.until[m*(s.pieces+1)+k]
+		}
+	}
+	for p, pad := range s.p.Paddocks {
+		row := s.growable[p*(s.pieces+1):]
+		for k := s.pieces - 1; k >= 0; k-- {
+			row[k] = row[k+1] + pad.Peak.On(s.day(k))*(s.at[k+1]-s.at[k])
+		}
+		least := s.ends[p].residual
+		for m := range s.mobs {
+			if !s.barred[m*s.paddocks+p] || s.in[m] == p {
+				least = min(least, s.limits[m*s.paddocks+p].residual)
+			}
+		}
+		s.slack = append(s.slack, s.ends[p].residual-least)
 	}
 }
 

@@ -89,7 +89,7 @@ func (s *season) effort() effort {
 }
 
 // mostNodes is how many beginnings of plans a proof may look at.
-const mostNodes = 3000000
+const mostNodes = 5000000
 
 // small tells whether going through all plans can be hoped for.
 func (s *season) small() bool { return s.paddocks <= 8 && s.mobs*s.slots <= 48 }
