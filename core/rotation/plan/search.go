@@ -70,7 +70,7 @@ func chain(ctx context.Context, from *state, seed uint64, tries int, heard func(
 }
 
 // search runs the chains, as many at once as workers, and gives the best of them; the earlier one where two are as good.
-func search(ctx context.Context, from *state, seed int64, e effort, workers int, heard func(share float64, best *state)) *state {
+func search(ctx context.Context, from *state, seed int64, e effort, workers int, heard Progress) *state {
 	results := make([]*state, e.chains)
 	var wait sync.WaitGroup
 	var lock sync.Mutex
@@ -94,7 +94,7 @@ func search(ctx context.Context, from *state, seed int64, e effort, workers int,
 					for _, d := range done {
 						all += d
 					}
-					heard(float64(all)/float64(e.chains*max(1, e.tries)), nil)
+					heard(float64(all) / float64(e.chains*max(1, e.tries)))
 				})
 			}
 		})

@@ -65,11 +65,7 @@ func Improve(ctx context.Context, p *Problem, visits []Visit, progress Progress)
 
 // improve searches from an opening.
 func (s *season) improve(ctx context.Context, from *state, progress Progress) *state {
-	var heard func(float64, *state)
-	if progress != nil {
-		heard = func(share float64, _ *state) { progress(share) }
-	}
-	return search(ctx, from, s.p.Seed, s.effort(), runtime.GOMAXPROCS(0), heard)
+	return search(ctx, from, s.p.Seed, s.effort(), runtime.GOMAXPROCS(0), progress)
 }
 
 // work is how many slots of paddocks a search looks through, by and large: about a second's worth on a small machine.
