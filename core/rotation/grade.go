@@ -24,10 +24,12 @@ const gradeFutures = 100
 // GradeOf grades the visits of a plan from a moment to another. A plan that no problem allows, such as one in which two mobs stand in
 // one paddock, has no grade: the error says what is in its way.
 func GradeOf(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pins []Pin, visits []Visit, now, to time.Time) (Grade, error) {
-	g := Grade{Problem: ProblemOf(farm, mobs, standing, pins, now, to), zero: midnightBefore(now, farm.Location)}
+	g, err := PresentOf(farm, mobs, standing, pins, visits, now, to)
+	if err != nil {
+		return g, err
+	}
 	g.Problem.Futures = gradeFutures
-	present := g.visits(visits, mobs, now, farm.Location)
-	var err error
+	present := g.Present.Visits
 	if g.Present, err = plan.Follow(&g.Problem, present); err != nil {
 		return g, fmt.Errorf("grade the plan: %w", err)
 	}
@@ -38,8 +40,19 @@ func GradeOf(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pi
 	return g, err
 }
 
-// day is a moment as a day of the problem.
-func (g *Grade) day(at time.Time, loc *time.Location) float64 {
+// PresentOf is a plan as it stands as a problem and its visits, with what they cost, and nothing searched for.
+func PresentOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, visits []Visit, now, to time.Time) (Grade, error) {
+	g := Grade{Problem: ProblemOf(farm, mobs, standing, pins, now, to), zero: midnightBefore(now, farm.Location)}
+	var err error
+	if g.Present, err = plan.Follow(&g.Problem, g.visits(visits, mobs)); err != nil {
+		return g, fmt.Errorf("grade the plan: %w", err)
+	}
+	return g, nil
+}
+
+// Day is a moment as a day of the problem.
+func (g *Grade) Day(at time.Time) float64 {
+	loc := g.zero.Location()
 	l := at.In(loc)
 	return float64(DayNumber(at, loc)-DayNumber(g.zero, loc)) + (time.Duration(l.Hour())*time.Hour+time.Duration(l.Minute())*time.Minute).Hours()/24
 }
@@ -51,7 +64,7 @@ func (g *Grade) At(day float64) time.Time {
 }
 
 // visits are stays of the scheduler as the problem knows them: who is held is off the pasture meanwhile.
-func (g *Grade) visits(list []Visit, mobs []Mob, now time.Time, loc *time.Location) []plan.Visit {
+func (g *Grade) visits(list []Visit, mobs []Mob) []plan.Visit {
 	p := &g.Problem
 	end := float64(p.Days)
 	var out []plan.Visit
@@ -66,13 +79,13 @@ func (g *Grade) visits(list []Visit, mobs []Mob, now time.Time, loc *time.Locati
 		}
 	}
 	for _, v := range list {
-		enter, leave := math.Max(g.day(v.Enter, loc), *p.Start), g.day(v.Leave, loc)
+		enter, leave := math.Max(g.Day(v.Enter), *p.Start), g.Day(v.Leave)
 		if enter > until[v.Mob] {
 			stay(v.Mob, nil, until[v.Mob], enter)
 		}
 		if held := v.Held; !held.IsZero() {
-			stay(v.Mob, &p.Paddocks[v.Paddock].Key, enter, g.day(held, loc))
-			stay(v.Mob, nil, math.Max(enter, g.day(held, loc)), leave)
+			stay(v.Mob, &p.Paddocks[v.Paddock].Key, enter, g.Day(held))
+			stay(v.Mob, nil, math.Max(enter, g.Day(held)), leave)
 			continue
 		}
 		stay(v.Mob, &p.Paddocks[v.Paddock].Key, enter, leave)

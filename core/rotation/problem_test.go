@@ -42,7 +42,7 @@ func TestAFarmAsAProblemOnItsOwn(t *testing.T) {
 	made := Schedule(f, mobs, standing, pins, start, to)
 	g, err := GradeOf(t.Context(), f, mobs, standing, pins, made.Visits, start, to)
 	require.NoError(t, err)
-	day := func(at time.Time) float64 { return g.day(at, time.UTC) }
+	day := g.Day
 	followed := g.Present
 	for _, v := range made.Visits {
 		for _, w := range followed.Visits {

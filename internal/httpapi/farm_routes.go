@@ -33,6 +33,12 @@ type farmChange struct {
 	Body farm.FarmInput
 }
 
+type whyNot struct {
+	FarmPath
+	Mob   string    `query:"mob_id" required:"true"`
+	Enter time.Time `query:"enter_at" required:"true" doc:"when the move is planned"`
+}
+
 type restored struct {
 	ItemPath
 	Instead string `query:"instead_of" doc:"the fixed move that had taken its place"`
@@ -129,6 +135,9 @@ func (s *Server) moveRoutes() {
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/grade", "plan-grade", "How good the present plan is: what a search spares over it, and what no plan can", func(ctx context.Context, _ *FarmPath) (*body[moves.GradeView], error) {
 		return answer(h.Moves.Grade(ctx, actor(ctx)))
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/why", "plan-why", "Why a planned move does not go elsewhere: what every other paddock would cost", func(ctx context.Context, in *whyNot) (*body[moves.WhyNotView], error) {
+		return answer(h.Moves.WhyNot(ctx, actor(ctx), in.Mob, in.Enter))
 	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan", "create-plan", "Start a plan", func(ctx context.Context, in *in[moves.NewPlan]) (*body[moves.PlanView], error) {
 		return answer(h.Moves.CreatePlan(ctx, actor(ctx), in.Body))

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"net/url"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -127,6 +128,22 @@ func TestAPlanIsGraded(t *testing.T) {
 	require.NotEmpty(t, moves)
 	first := moves[0].(map[string]any)
 	assert.Equal(t, mob, first["mob_id"])
+
+	// Why a move does not go elsewhere is told for every other paddock, and for the yard.
+	_, plan := ida.call("GET", base+"/plan", nil)
+	enter := ""
+	for _, x := range plan["visits"].([]any) {
+		if v := x.(map[string]any); v["kind"] == "planned" && enter == "" {
+			enter = v["enter_at"].(string)
+		}
+	}
+	require.NotEmpty(t, enter)
+	status, why := ida.call("GET", base+"/plan/why?mob_id="+mob+"&enter_at="+url.QueryEscape(enter), nil)
+	require.Equal(t, http.StatusOK, status, why)
+	assert.Len(t, why["instead"], 6, "five other paddocks and the yard")
+	status, why = ida.call("GET", base+"/plan/why?mob_id="+mob+"&enter_at=2026-06-11T03:00:00Z", nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, fmt.Sprint(why), "no move of Cows is planned for then")
 
 	// A move of it can be fixed as it is told.
 	status, fixed := ida.call("POST", base+"/pins", map[string]any{"id": id(), "mob_id": mob, "paddock_id": first["paddock_id"], "enter_at": first["enter_at"], "leave_at": first["leave_at"]})

@@ -7,6 +7,8 @@ import (
 	"math"
 	"slices"
 	"strings"
+
+	"fjell/core/quantity"
 )
 
 // Instead is a paddock that could have been taken for a visit, with all else as it is, and by how much each part of the cost
@@ -35,13 +37,35 @@ func Whys(p *Problem, visits []Visit, most int) ([]Why, error) {
 	if err != nil {
 		return nil, err
 	}
+	return st.whys(most, func(Visit) bool { return true }), nil
+}
+
+// WhyOf explains the planned visit of a mob that begins at a moment, against every other place there is.
+func WhyOf(p *Problem, visits []Visit, mob string, enter float64) (Why, error) {
+	s, err := tables(p)
+	if err != nil {
+		return Why{}, err
+	}
+	st, err := s.followed(visits)
+	if err != nil {
+		return Why{}, err
+	}
+	whys := st.whys(len(p.Paddocks)+1, func(v Visit) bool { return v.Mob == mob && math.Abs(v.Enter-enter) <= sameMoment })
+	if len(whys) > 0 {
+		return whys[0], nil
+	}
+	return Why{}, quantity.Refuse("enter_day", enter, "no move of %s is planned for then", mob)
+}
+
+// whys explains those planned visits that are asked for.
+func (st *state) whys(most int, asked func(Visit) bool) []Why {
 	stays, cost := st.told()
 	slices.SortStableFunc(stays, func(a, b stay) int { return cmp.Or(cmp.Compare(a.mob, b.mob), cmp.Compare(a.from, b.from)) })
 	told := st.plan().Visits
 	t := newTrial(st)
 	var out []Why
 	for i, v := range stays {
-		if v.fact {
+		if v.fact || !asked(told[i]) {
 			continue
 		}
 		w := Why{Visit: told[i], Cost: v.cost}
@@ -50,7 +74,7 @@ func Whys(p *Problem, visits []Visit, most int) ([]Why, error) {
 		w.Instead = t.instead(v, cost, most)
 		out = append(out, w)
 	}
-	return out, nil
+	return out
 }
 
 // instead tries every other place for a visit.

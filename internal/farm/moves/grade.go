@@ -134,6 +134,41 @@ func changed(p plan.Part) string {
 	return "more " + p.Name
 }
 
+// WhyNotView is a planned move against every other place there is.
+type WhyNotView struct {
+	Cost    float64       `json:"cost_kg"`
+	Parts   []CostPart    `json:"parts" nullable:"false"`
+	Instead []InsteadView `json:"instead" nullable:"false"`
+}
+
+// WhyNot says for every other paddock what it would cost to go there instead, with all else of the plan as it is, or why it cannot be.
+func (s *Service) WhyNot(ctx context.Context, a farm.Actor, mobID string, enter time.Time) (WhyNotView, error) {
+	v := WhyNotView{Parts: []CostPart{}, Instead: []InsteadView{}}
+	se, err := s.Season(ctx, a)
+	if err != nil {
+		return v, err
+	}
+	m, ok := se.MobIndex[mobID]
+	if !ok || se.Plan == nil {
+		return v, farm.ErrNotFound
+	}
+	g, err := se.Present()
+	if err != nil {
+		return v, err
+	}
+	y, err := plan.WhyOf(&g.Problem, g.Present.Visits, g.Problem.Mobs[m].Key, g.Day(enter))
+	if err != nil {
+		return v, quantity.Refuse("enter_at", enter.Format(time.RFC3339), "no move of %s is planned for then", se.Mobs[m].Name)
+	}
+	v.Cost, v.Parts = y.Cost.Total, partsOf(y.Cost)
+	for _, in := range y.Instead {
+		other := InsteadView{More: in.More.Total, Parts: partsOf(in.More), Not: in.Not}
+		other.PaddockID, other.Name = placeOf(se, g.Problem, in.Paddock)
+		v.Instead = append(v.Instead, other)
+	}
+	return v, nil
+}
+
 func keyed(mobs []plan.Mob, key string) int {
 	for i, m := range mobs {
 		if m.Key == key {

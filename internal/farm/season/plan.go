@@ -104,6 +104,12 @@ func (s *Season) Problem() plan.Problem {
 	return rotation.ProblemOf(s.Farm, s.Grazers, standing, s.pins(), from, to)
 }
 
+// Present is the present plan as a problem and its visits, with nothing searched for.
+func (s *Season) Present() (rotation.Grade, error) {
+	from, to, standing := s.stretch()
+	return rotation.PresentOf(s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to)
+}
+
 // searchFor is how long a better plan is looked for.
 const searchFor = 2 * time.Second
 

@@ -1274,6 +1274,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/plan/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why a planned move does not go elsewhere: what every other paddock would cost */
+        get: operations["plan-why"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/plan/{id}": {
         parameters: {
             query?: never;
@@ -4297,6 +4314,12 @@ export interface components {
             station: boolean;
             /** Format: int64 */
             version: number;
+        };
+        WhyNotView: {
+            /** Format: double */
+            cost_kg: number;
+            instead: components["schemas"]["InsteadView"][];
+            parts: components["schemas"]["CostPart"][];
         };
         YearView: {
             bands: components["schemas"]["StockBand"][];
@@ -8211,6 +8234,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-why": {
+        parameters: {
+            query: {
+                mob_id: string;
+                /** @description when the move is planned */
+                enter_at: string;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyNotView"];
                 };
             };
             /** @description Unprocessable Entity */

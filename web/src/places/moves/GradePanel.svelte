@@ -102,7 +102,8 @@
                 {#if other.not}
                   Not {other.name || 'held and fed'}: {other.not}.
                 {:else}
-                  {other.name || 'Held and fed'} instead: {kg(other.more_kg)} more{#if other.parts.length}
+                  {other.name || 'Held and fed'} instead: {kg(Math.abs(other.more_kg))}
+                  {other.more_kg < 0 ? 'less' : 'more'}{#if other.parts.length}
                     ({@render parts(other.parts)}){/if}.
                 {/if}
               </p>

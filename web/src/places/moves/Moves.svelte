@@ -261,6 +261,7 @@
           {:else if selected}
             <Panel onclose={() => choose(null)} still={view === 'ridges'}
               ><VisitPanel
+                farm={params.farm}
                 visit={selected}
                 plan={data}
                 mobs={mobs.data}

@@ -12,10 +12,12 @@
   import { number, withUnit } from '../../ui/units'
   import Verdict from '../../ui/Verdict.svelte'
   import { stepSlot } from './slots'
+  import WhyNot from './WhyNot.svelte'
 
   type Visit = Schemas['VisitView']
 
   interface Props {
+    farm: string
     visit: Visit
     plan: Schemas['PlanView']
     mobs: Schemas['MobView'][]
@@ -25,7 +27,7 @@
     onunpin: (v: Visit) => void
     onclose: () => void
   }
-  let { visit, plan, mobs, movable, refusal, onpin, onunpin, onclose }: Props = $props()
+  let { farm, visit, plan, mobs, movable, refusal, onpin, onunpin, onclose }: Props = $props()
 
   const mob = $derived(mobs.find((m) => m.id === visit.mob_id))
   const enter = $derived(new Date(visit.enter_at))
@@ -111,6 +113,7 @@
       {/each}
     </div>
   {/if}
+  {#if visit.kind === 'planned'}<WhyNot {farm} {visit} />{/if}
   {#if visit.linger}
     <p class="rounded-xl bg-now-wash p-3 text-now-ink"><Reason reason={visit.linger} /></p>
   {/if}
