@@ -104,6 +104,25 @@ func TestAMoveAtTheGateWithoutASignal(t *testing.T) {
 	assert.Equal(t, "count was right", b.ask(`fetch('/api/farms/' + localStorage.getItem('fjell.farm') + '/moves').then((r) => r.json()).then((l) => l.map((m) => m.note).find(Boolean))`))
 }
 
+// A press that comes to nothing says so, also where no form is open to say it in.
+func TestAPressWithoutASignalSaysSo(t *testing.T) {
+	p := start(t, demoDatabase(t), "demo", "")
+	s := newSignal(t, p.url)
+	b := open(t, 1280, 800)
+	b.visit("http://" + s.address)
+	b.click("Open Skarnvoll")
+	b.sees("Feed left")
+	b.keys("5")
+	b.click("How good is it?")
+	b.sees("What the searched plan does next")
+	s.off()
+	b.click("Keep this plan")
+	b.sees("we do not know whether it arrived. Try again")
+	s.on()
+	b.click("Keep this plan")
+	b.sees("kept as it stands")
+}
+
 func number(text string) (n int) {
 	_, _ = fmt.Sscan(text, &n)
 	return n

@@ -55,10 +55,17 @@
     write.refusal = null
   }
 
+  /** Sends a write; what it is refused for stands beside the stay it is about, or else at the foot of the page. */
+  const send: typeof write.send = async (work, after) => {
+    const went = await write.send(work, after)
+    if (!went && !selected && write.refusal) house.say(write.refusal.message)
+    return went
+  }
+
   const pin = (visit: Visit, to: { paddock?: string; enter?: Date; leave?: Date | null }) => {
-    const id = write.id()
+    const id = write.id('pin')
     const enter = to.enter ?? new Date(visit.enter_at)
-    return write.send(
+    return send(
       () =>
         ask(
           api.POST('/api/farms/{farm}/pins', {
@@ -89,8 +96,8 @@
 
   /** Takes a move of the searched plan into this one. */
   const fix = (move: Schemas['GradeMove']) => {
-    const id = write.id()
-    return write.send(
+    const id = write.id('fix')
+    return send(
       () =>
         ask(
           api.POST('/api/farms/{farm}/pins', {
@@ -115,19 +122,19 @@
     )
 
   const unpin = (visit: Visit) =>
-    write.send(() => unpinned(visit.pin_id), {
+    send(() => unpinned(visit.pin_id), {
       say: `${visit.paddock_name} is free to move again.`,
       then: () => choose(null),
       undo: () => restored(visit.pin_id),
     })
 
   const accept = () =>
-    write.send(
+    send(
       () =>
         ask(
           api.POST('/api/farms/{farm}/plan/{id}/accept', {
             params: { path: { farm: params.farm, id: data!.plan!.id } },
-            body: { id: write.id() },
+            body: { id: write.id('keep') },
           }),
         ),
       { say: 'The plan is kept as it stands today.' },
