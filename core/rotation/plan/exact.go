@@ -94,9 +94,9 @@ func (s *season) standing(p, piece int, mass float64) (worth, ripe float64) {
 func (s *season) toCome(piece int, mass, ripe []float64) float64 {
 	kg := s.hungry[piece]
 	for p, m := range mass {
-		if s.valued[p] {
-			over := m + s.growable[p*(s.pieces+1)+piece] - ripe[p]
-			kg -= s.p.Paddocks[p].AreaHa * (max(0, over) + s.slack[p])
+		free := max(0, m+s.growable[p*(s.pieces+1)+piece]-ripe[p]) + s.slack[p]
+		if s.valued[p] || s.stands[p] >= 0 { // nobody's ground counts nothing at the end, but who stands there at the start eats of it
+			kg -= s.p.Paddocks[p].AreaHa * free
 		}
 	}
 	return max(0, kg) * s.cheapestKg

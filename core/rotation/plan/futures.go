@@ -67,12 +67,17 @@ func (s *season) scaled(factors []float64) *season {
 	c := *s
 	c.decay = make([]float64, len(s.decay))
 	c.grown = make([]float64, len(s.grown))
+	c.growable = make([]float64, len(s.growable))
 	for p := range s.paddocks {
 		for k := range s.pieces {
 			at := p*(s.pieces+1) + k
 			rate := (s.grown[at+1] - s.grown[at]) * factors[p*s.pieces+k]
 			c.decay[p*s.pieces+k] = math.Exp(-rate)
 			c.grown[at+1] = c.grown[at] + rate
+		}
+		for k := s.pieces - 1; k >= 0; k-- {
+			at := p*(s.pieces+1) + k
+			c.growable[at] = c.growable[at+1] + (s.growable[at]-s.growable[at+1])*factors[p*s.pieces+k]
 		}
 	}
 	return &c

@@ -192,8 +192,16 @@ func (g *grid) rests() {
 	}
 	g.age = g.rested
 	if rest := s.p.Paddocks[g.pad].Rest; rest != nil {
-		// As many slots as are no less than the rest there has been: more rest costs less.
-		for g.age = 0; g.age < g.rested && days[g.age] < *rest; g.age++ {
+		// The fewest slots that never count for less than the rest there has been and will be: more rest costs less.
+		enough := func(age int) bool {
+			for t := 0; age+t < g.rested; t++ {
+				if days[age+t] < *rest+s.at[s.first[min(g.slots, t)]]-s.at[0] {
+					return false
+				}
+			}
+			return true
+		}
+		for g.age = 0; g.age < g.rested && !enough(g.age); g.age++ {
 		}
 	}
 	g.perClass = min(s.w.Rest, s.w.Short) / classes // a kg not eaten for want of rest would be short

@@ -72,10 +72,13 @@ func TestNoPlanIsCheaperThanTheOneOfASmallProblem(t *testing.T) {
 
 func TestTheBoundByPricesIsBelowEveryPlan(t *testing.T) {
 	var off []float64
-	for seed := uint64(1); seed <= 40; seed++ {
+	for seed := uint64(1); seed <= 120; seed++ {
 		p := anyProblem(seed, 3+int(seed%3), 1+int(seed%2), 4+2*int((seed+1)%2), 8)
 		if seed%5 == 0 {
 			p.Weights.Rest, p.Weights.Short = 6, 2 // rest dearer than hunger
+		}
+		if seed%3 == 0 {
+			uneven(p, seed)
 		}
 		s, err := tables(p)
 		require.NoError(t, err)
@@ -91,6 +94,22 @@ func TestTheBoundByPricesIsBelowEveryPlan(t *testing.T) {
 	}
 	slices.Sort(off)
 	assert.Less(t, off[len(off)/2], 0.25, "in the middle it is not far off, as a share of the demand")
+}
+
+// uneven makes moments to move come close together and far apart, with more rest asked for and some of it behind.
+func uneven(p *Problem, seed uint64) {
+	p.Days += 8
+	p.MoveDays = []int{0, 1, 9}
+	if seed%2 == 0 {
+		p.MoveDays = []int{0, 8, 9, 10}
+	}
+	for i := range p.Paddocks {
+		rest := float64(4 + 3*i)
+		p.Paddocks[i].Rest = &rest
+	}
+	for m := range p.Mobs {
+		p.Mobs[m].Limits.RestMin = 25
+	}
 }
 
 // plain is annealing as anybody writes it: a few changes, and the whole plan counted anew for each.
@@ -145,6 +164,56 @@ func plain(s *season, tries int, seed uint64) float64 {
 		copy(st.loc, before)
 	}
 	return least
+}
+
+// However far apart the moments to move are, the table never counts more rest as missing than is.
+func TestMissingRestIsNeverCountedTooHigh(t *testing.T) {
+	for seed := uint64(1); seed <= 60; seed++ {
+		p := anyProblem(seed, 3, 1, 6, 8)
+		uneven(p, seed)
+		s, err := tables(p)
+		require.NoError(t, err)
+		for i, pad := range p.Paddocks {
+			g := s.grid(i, finest)
+			g.rests()
+			asked := p.Mobs[0].Limits.RestMin
+			missing := func(age int) float64 { return float64(g.class[min(age, g.rested)]) / classes }
+			for from := range s.slots + 1 {
+				begin := s.at[s.first[from]]
+				for to := from; to < s.slots; to++ {
+					rest := s.at[s.first[to]] - begin
+					require.LessOrEqual(t, missing(to-from), math.Max(0, 1-rest/asked)+1e-9, "seed %d, left at slot %d", seed, from)
+					if from == 0 {
+						require.LessOrEqual(t, missing(g.age+to), math.Max(0, 1-(*pad.Rest+rest)/asked)+1e-9, "seed %d, rested %g at the start", seed, *pad.Rest)
+					}
+				}
+			}
+		}
+	}
+}
+
+// Who stands at the start on ground that is nobody's eats there too.
+func TestAMobOnNobodysGroundIsProvenRight(t *testing.T) {
+	for seed := uint64(1); seed <= 12; seed++ {
+		p := anyProblem(seed, 4, 1, 6, 8)
+		p.Paddocks[0].Mass, p.Paddocks[0].Closed = 3000, nil
+		since := -0.5
+		p.Mobs[0].In, p.Mobs[0].Since, p.Mobs[0].Ground = &p.Paddocks[0].Key, &since, []string{"p2", "p3", "p4"}
+		p.Mobs[0].Limits.StayMax = 9
+		got, ok := solved(t, p)
+		require.True(t, ok)
+		best := cheapest(p)
+		assert.InDelta(t, best, got.Cost.Total, 1e-6*demanded(p), "seed %d", seed)
+		assert.LessOrEqual(t, got.Bound, best+1e-6, "seed %d", seed)
+		s, err := tables(p)
+		require.NoError(t, err)
+		known, err := s.followed(got.Visits)
+		require.NoError(t, err)
+		assert.LessOrEqual(t, s.byPrice(t.Context(), known, 2), best+1e-6, "seed %d: by prices", seed)
+		stopped, stop := context.WithCancel(t.Context())
+		stop()
+		assert.LessOrEqual(t, s.byPrice(stopped, known, 2), best+1e-6, "seed %d: standing", seed)
+	}
 }
 
 func TestLargeProblems(t *testing.T) {
