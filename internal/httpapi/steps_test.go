@@ -152,3 +152,17 @@ func TestAPlanIsGraded(t *testing.T) {
 	require.Equal(t, http.StatusOK, status)
 	assert.LessOrEqual(t, again["spares_kg"].(float64), most+1e-6)
 }
+
+func TestManyWhoAskHowGoodAPlanIsAreToldTheSame(t *testing.T) {
+	p := startPair(t)
+	ida := p.house[0].member(t, "ida")
+	base := ida.farm("Skarn")
+	field := ida.field(base, 9)
+	status, out := ida.divide(base, field, 6)
+	require.Equal(t, http.StatusOK, status, out)
+	ida.plan(base, ida.mob(base))
+	answers := p.atOnce(ida, 6, func(who person, _ int) (int, map[string]any) { return who.call("GET", base+"/plan/grade", nil) })
+	for _, a := range answers[1:] {
+		assert.Equal(t, fmt.Sprint(answers[0]), fmt.Sprint(a), "in one process or another")
+	}
+}

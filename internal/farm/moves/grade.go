@@ -71,7 +71,7 @@ func (s *Service) Grade(ctx context.Context, a farm.Actor) (GradeView, error) {
 		v.Not = "there is no plan yet"
 		return v, nil
 	}
-	g, err := se.Grade()
+	g, err := se.Grade(ctx)
 	var refused *quantity.Problem
 	switch {
 	case errors.As(err, &refused):

@@ -4,6 +4,7 @@ import (
 	"context"
 	"math"
 	"slices"
+	"sync"
 	"time"
 
 	"fjell/core/rotation"
@@ -116,12 +117,41 @@ const searchFor = 2 * time.Second
 // searching lets one search after the other through: each takes every processor there is.
 var searching = make(chan struct{}, 1)
 
-// grade holds the present plan against the best that a search finds; it is worked out once for a season.
-func (s *Season) grade() (rotation.Grade, error) {
-	searching <- struct{}{}
-	defer func() { <-searching }()
-	ctx, stop := context.WithTimeout(context.Background(), searchFor)
+// graded is the grade of a season, once it has been worked out. Seasons that are worked out alike share it.
+type graded struct {
+	mu    sync.Mutex
+	known bool
+	grade rotation.Grade
+	err   error
+}
+
+func (g *graded) get() (grade rotation.Grade, known bool, err error) {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	return g.grade, g.known, g.err
+}
+
+// Grade holds the present plan against the best that a search finds; it is worked out once for a season. Whoever asks waits for its
+// turn no longer than their request lives.
+func (s *Season) Grade(ctx context.Context) (rotation.Grade, error) {
+	if grade, known, err := s.graded.get(); known {
+		return grade, err
+	}
+	select {
+	case searching <- struct{}{}:
+		defer func() { <-searching }()
+	case <-ctx.Done():
+		return rotation.Grade{}, ctx.Err()
+	}
+	if grade, known, err := s.graded.get(); known { // somebody before asked the same
+		return grade, err
+	}
+	search, stop := context.WithTimeout(context.WithoutCancel(ctx), searchFor)
 	defer stop()
 	from, to, standing := s.stretch()
-	return rotation.GradeOf(ctx, s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to)
+	grade, err := rotation.GradeOf(search, s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to)
+	s.graded.mu.Lock()
+	defer s.graded.mu.Unlock()
+	s.graded.grade, s.graded.err, s.graded.known = grade, err, true
+	return grade, err
 }

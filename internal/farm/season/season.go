@@ -21,7 +21,7 @@ type Season struct {
 	Past     func() rotation.Past // up to now, worked out once
 	Ahead    func() rotation.Plan
 	Outlook  func() rotation.Outlook // how far the plan may lie off
-	Grade    func() (rotation.Grade, error)
+	graded   *graded
 	Farm     rotation.Farm
 	Grazers  []rotation.Mob
 	gone     []rotation.Mob // taken off the farm; what they ate is gone all the same
@@ -36,11 +36,10 @@ type Season struct {
 
 // Of works a farm's facts into a season: paddocks, mobs, stays and looks as core knows them.
 func Of(p *facts.Picture) (*Season, error) {
-	s := &Season{Picture: p, MobIndex: map[string]int{}}
+	s := &Season{Picture: p, MobIndex: map[string]int{}, graded: &graded{}}
 	s.Past = sync.OnceValue(func() rotation.Past { return s.Recount(s.Now) })
 	s.Ahead = sync.OnceValue(func() rotation.Plan { return s.Forecast(s.Past()) })
 	s.Outlook = sync.OnceValue(func() rotation.Outlook { return rotation.Foresee(s.Farm, s.InRotation(), s.Past().Standing, s.Ahead()) })
-	s.Grade = sync.OnceValues(s.grade)
 	s.Farm = rotation.Farm{Location: p.Location, Southern: p.Climate.Southern(), MoveMinutes: p.Row.MoveMinutes.V}
 	first, until := span(p)
 	if p.Weather != nil {
