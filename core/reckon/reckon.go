@@ -161,7 +161,7 @@ func define[In, Out any](key, label, question string, f func(In) (Out, []working
 		dec := json.NewDecoder(bytes.NewReader(raw))
 		dec.DisallowUnknownFields()
 		if err := dec.Decode(&in); err != nil {
-			return nil, nil, readable(raw, err)
+			return nil, nil, quantity.Unreadable(raw, err, "this sum")
 		}
 		out, steps, err := f(in)
 		if err != nil {
@@ -202,47 +202,6 @@ func inOrder(wrong quantity.Problems, fields []Field) quantity.Problems {
 }
 
 var firstWord = regexp.MustCompile(`^\w+`)
-
-func readable(raw []byte, err error) error {
-	var wrong *json.UnmarshalTypeError
-	if errors.As(err, &wrong) {
-		came := wrong.Value
-		if wrong.Value == "string" {
-			came = fmt.Sprintf("“%s”", lastText(raw[:wrong.Offset]))
-		}
-		return quantity.Refuse(wrong.Field, nil, "%s is not %s", came, words(wrong.Type))
-	}
-	if text, ok := strings.CutPrefix(err.Error(), "json: unknown field "); ok {
-		return quantity.Refuse(strings.Trim(text, `"`), nil, "is not a field of this sum")
-	}
-	return quantity.Refuse("body", nil, "this is not readable JSON: %v", err)
-}
-
-// lastText is the text that a piece of JSON ends with.
-func lastText(raw []byte) string {
-	found := endText.FindSubmatch(raw)
-	if found == nil {
-		return ""
-	}
-	return string(found[1])
-}
-
-var endText = regexp.MustCompile(`"((?:[^"\\]|\\.)*)"\s*$`)
-
-func words(t reflect.Type) string {
-	switch t.Kind() {
-	case reflect.Float64:
-		return "a number"
-	case reflect.Bool:
-		return "true or false"
-	case reflect.Slice:
-		return "a list"
-	case reflect.Struct:
-		return "an object"
-	default:
-		return "text"
-	}
-}
 
 // answers holds label and unit of figures that only ever come out of a sum.
 var answers = map[string]quantity.Band{

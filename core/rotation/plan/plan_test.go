@@ -398,7 +398,7 @@ func TestWhatIsRefused(t *testing.T) {
 	require.NoError(t, err)
 	for _, c := range []struct{ from, to, field, says string }{
 		{`"days":5`, `"days":0`, "days", "between 1 and 1100"},
-		{`"days":5`, `"days":"five"`, "days", "string"},
+		{`"days":5`, `"days":"five"`, "days", "“five” is not a whole number"},
 		{`"days":5`, `"dais":5`, "dais", "not a field"},
 		{`[8]`, `[]`, "move_hours", "at least one"},
 		{`[8]`, `[25]`, "move_hours[0]", "23.999"},
@@ -410,6 +410,7 @@ func TestWhatIsRefused(t *testing.T) {
 		{`"in":"a"`, `"in":"a","since_day":3`, "mobs[0].since_day", "0.333"},
 		{`"in":"a"`, `"in":"a","ground":["q"]`, "mobs[0].ground[0]", "no paddock"},
 		{`"utilisation":1`, `"utilisation":1.5`, "mobs[0].limits.utilisation", "at most 1"},
+		{`"demand_kg_dm_day":200`, `"demand_kg_dm_day":"lots"`, "mobs.demand_kg_dm_day", `"lots" is not a list`},
 		{`"limits":{`, `"other":{`, "other", "not a field"},
 		{`"days":5`, `"days":5,"weights":{"move":-1}`, "weights.move", "between 0"},
 		{`"days":5`, `"days":5,"pins":[{"mob":"x","paddock":"a","enter_day":1.3333333333333333}]`, "pins[0].mob", "no mob"},

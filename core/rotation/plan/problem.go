@@ -8,9 +8,9 @@ package plan
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
 	"math"
+	"reflect"
 	"sort"
 	"strings"
 
@@ -35,7 +35,7 @@ func (s *Series) UnmarshalJSON(raw []byte) error {
 	}
 	var list []float64
 	if err := json.Unmarshal(raw, &list); err != nil {
-		return err
+		return &json.UnmarshalTypeError{Value: fmt.Sprintf("%.40s", raw), Type: reflect.TypeFor[[]float64]()}
 	}
 	*s = list
 	return nil
@@ -137,27 +137,12 @@ func Read(raw []byte) (Problem, error) {
 	dec := json.NewDecoder(strings.NewReader(string(raw)))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(&p); err != nil {
-		return p, readable(err)
+		return p, quantity.Unreadable(raw, err, "a problem")
 	}
 	if dec.More() {
 		return p, quantity.Refuse("body", nil, "something stands after the end of the problem")
 	}
 	return p, p.Check()
-}
-
-func readable(err error) error {
-	var wrong *json.UnmarshalTypeError
-	if errors.As(err, &wrong) {
-		field := wrong.Field
-		if field == "" {
-			field = "body"
-		}
-		return quantity.Refuse(field, nil, "a %s cannot stand here: %s is asked for", wrong.Value, wrong.Type.Kind())
-	}
-	if text, ok := strings.CutPrefix(err.Error(), "json: unknown field "); ok {
-		return quantity.Refuse(strings.Trim(text, `"`), nil, "is not a field of a problem")
-	}
-	return quantity.Refuse("body", nil, "this is not readable JSON: %v", err)
 }
 
 // bounds is a first problem met while figures are looked at in order.
