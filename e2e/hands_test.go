@@ -94,7 +94,7 @@ func TestAMoveAtTheGateWithoutASignal(t *testing.T) {
 	b.fill("Note", "count was right")
 	b.click("Moved")
 	b.sees("held here, safe")
-	b.sees("1 thing is held here")
+	b.sees("1 thing is held here, safe, and will go by itself.")
 	b.do(chromedp.Reload())
 	b.sees("held here, safe. It goes to the farm by itself")
 	s.on()
@@ -299,4 +299,23 @@ func TestEverySheetIsOpenToEverybody(t *testing.T) {
 		b.until("the whole keypad in sight", `[...document.querySelectorAll('[data-keypad] button')].every((x) => { const r = x.getBoundingClientRect(); return r.left >= 0 && r.right <= innerWidth + 1 && r.bottom <= innerHeight + 1 })`)
 		b.click("Leave")
 	}
+}
+
+// A year that does not come leaves the one that is there, and says so.
+func TestAYearWithoutASignalIsSaidToBeMissing(t *testing.T) {
+	p := start(t, demoDatabase(t), "demo", "")
+	s := newSignal(t, p.url)
+	b := open(t, 1280, 800)
+	b.visit("http://" + s.address)
+	b.click("Open Skarnvoll")
+	b.sees("Feed left")
+	b.keys("3")
+	b.sees("Feed a day")
+	s.off()
+	b.click("The year after")
+	b.sees("2027 cannot be shown so. No signal")
+	b.sees("Feed a day")
+	b.click("The year before")
+	b.until("the year that is known", `!document.body.innerText.includes('cannot be shown so')`)
+	b.sees("2026")
 }

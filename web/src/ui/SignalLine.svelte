@@ -24,7 +24,9 @@
       >
     {/if}
     {#if outbox.waiting}
-      <span>{things(outbox.waiting)} held here, safe, and will go {outbox.signedOut ? 'once you sign in' : 'by themselves'}.</span
+      <span
+        >{things(outbox.waiting)} held here, safe, and will go
+        {outbox.signedOut ? 'once you sign in' : outbox.waiting === 1 ? 'by itself' : 'by themselves'}.</span
       >
     {/if}
     {#if outbox.troubled.length}

@@ -48,12 +48,18 @@
     () => yearShown,
     () => measure,
   )
+  // Where the year asked for does not come, the one before stays, and it is said.
+  let last = $state.raw<Schemas['YearView']>()
+  $effect.pre(() => {
+    if (year.data) last = year.data
+  })
+  const shown = $derived(year.data ?? last)
   // What is open at the side: a mob or an event by its id, or “new”; or a day.
   const whats = ['mob', 'event', 'day'] as const
   const what = $derived(whats.find((w) => address.get(w)))
   const which = $derived(what ? address.get(what) : '')
   const edited = $derived(what === 'mob' ? mobs.data?.find((m) => m.id === which) : undefined)
-  const event = $derived(what === 'event' ? year.data?.events.find((e) => e.id === which) : undefined)
+  const event = $derived(what === 'event' ? shown?.events.find((e) => e.id === which) : undefined)
   const open = $derived(what !== undefined && (what !== 'event' || event || which === 'new'))
   const list = $derived(address.get('list') !== '')
   const moving = new Write() // an event to another day
@@ -82,7 +88,7 @@
 </script>
 
 <Frame farm={params.farm} current="stock">
-  {#if mobs.data && land.data && classes.data && year.data}
+  {#if mobs.data && land.data && classes.data && shown}
     <div class="wall flex min-h-0 flex-1 max-md:flex-col">
       <!-- A form fills a phone: there is no room for the page beside it. -->
       <div class="plain-scroll flex-1 p-6 max-md:p-4 {open ? 'max-md:hidden' : ''}">
@@ -112,19 +118,24 @@
         {#if list}<StockList farm={params.farm} onclose={() => address.show({ list: '' })} />{/if}
         {#if mobs.data.length}
           <section class="mb-5 rounded-2xl border border-line bg-surface p-4" aria-label="The year of the stock">
+            {#if year.error}<p class="mb-2 text-stop" role="alert">
+                {yearShown === shown.year ? 'This' : yearShown} cannot be shown so. {year.error.message}
+              </p>{/if}
             <div class="mb-2 flex flex-wrap items-center gap-2">
               <button
                 type="button"
                 class="no-print p-2 text-tarn"
                 aria-label="The year before"
-                onclick={() => (yearShown = year.data!.year - 1)}><Icon name="back" size={20} /></button
+                onclick={() => (yearShown = (year.error ? yearShown || shown.year : shown.year) - 1)}
+                ><Icon name="back" size={20} /></button
               >
-              <h2>{year.data.year}</h2>
+              <h2>{shown.year}</h2>
               <button
                 type="button"
                 class="no-print p-2 text-tarn"
                 aria-label="The year after"
-                onclick={() => (yearShown = year.data!.year + 1)}><Icon name="on" size={20} /></button
+                onclick={() => (yearShown = (year.error ? yearShown || shown.year : shown.year) + 1)}
+                ><Icon name="on" size={20} /></button
               >
               <div class="no-print ml-2 flex gap-1" role="group" aria-label="Shown in">
                 {#each measures as m (m.key)}
@@ -147,7 +158,7 @@
                 {moving.refusal.message}
               </p>{/if}
             <YearBand
-              year={year.data}
+              year={shown}
               mobs={mobs.data}
               movable={house.may('manager')}
               chosen={event?.id ?? ''}
@@ -156,7 +167,7 @@
               onmove={move}
             />
           </section>
-          <div class="mb-5"><Carrying carrying={year.data.carrying} /></div>
+          <div class="mb-5"><Carrying carrying={shown.carrying} /></div>
         {/if}
         {#each mobs.data as m (m.id)}
           <MobCard mob={m} {most} onchange={() => show({ mob: m.id })} />
@@ -171,14 +182,14 @@
         {/each}
         {#if mobs.data.length}
           <div class="grid gap-5 xl:grid-cols-[3fr_2fr]">
-            <Ledger rows={year.data.ledger} />
+            <Ledger rows={shown.ledger} />
             <Equivalence farm={params.farm} mobs={mobs.data} />
           </div>
-          {#if year.data.outside.length}
+          {#if shown.outside.length}
             <section class="mt-5 rounded-2xl border border-line bg-surface p-5">
               <h2>Outside any mob today</h2>
               <ul class="mt-1">
-                {#each year.data.outside as o (o.id)}<li class="border-t border-line py-1.5 first:border-t-0">
+                {#each shown.outside as o (o.id)}<li class="border-t border-line py-1.5 first:border-t-0">
                     <strong>{o.head} {o.name}</strong>, {withUnit(o.live_weight_kg, 'kg', house.system)} each: kept in, they eat no
                     pasture
                   </li>{/each}
@@ -205,8 +216,8 @@
                     farm={params.farm}
                     {event}
                     mobs={mobs.data}
-                    outside={year.data.outside}
-                    bands={year.data.bands}
+                    outside={shown.outside}
+                    bands={shown.bands}
                     classes={classes.data}
                     onclose={() => show({})}
                   />
