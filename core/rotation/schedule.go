@@ -32,6 +32,7 @@ type Visit struct {
 	Enter, Leave time.Time
 	Fact         bool // the mob is in there already
 	Pinned       bool
+	Found        bool    // a search chose this paddock
 	MassIn       float64 // kg DM/ha
 	MassOut      float64
 	Rest         *float64 // days before entering; nil: unknown
@@ -65,11 +66,15 @@ type Plan struct {
 // that stands ripest by its school. Rest binds: where nothing that is rested has feed, the mob is held where it is and
 // fed, and the plan says what is missing. Pins are kept; a paddock pinned for somebody else is left alone before.
 func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to time.Time) Plan {
+	return Following(farm, mobs, standing, pins, nil, now, to)
+}
+
+func newScheduler(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to time.Time) *scheduler {
 	days := farm.days(mobs, now, to.AddDate(0, 0, horizonDays+1))
-	s := &scheduler{runner: newRunner(farm, mobs, standing, days, now), standing: append([]Standing(nil), standing...), to: to}
+	s := &scheduler{runner: newRunner(farm, mobs, standing, days, now), began: standing, standing: append([]Standing(nil), standing...), to: to}
 	s.open = make([]int, len(mobs))
 	s.leaveAt = make([]time.Time, len(mobs))
-	s.pins, s.held = make([][]Pin, len(mobs)), make([]hold, len(mobs))
+	s.pins, s.held, s.found = make([][]Pin, len(mobs)), make([]hold, len(mobs)), make([][]Move, len(mobs))
 	for _, p := range pins {
 		if p.Enter.After(now) && p.Enter.Before(to) {
 			s.pins[p.Mob] = append(s.pins[p.Mob], p)
@@ -77,6 +82,13 @@ func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to ti
 	}
 	for m := range mobs {
 		sort.SliceStable(s.pins[m], func(a, b int) bool { return s.pins[m][a].Enter.Before(s.pins[m][b].Enter) })
+	}
+	return s
+}
+
+func (s *scheduler) schedule() Plan {
+	farm, mobs, now, to := s.farm, s.mobs, s.now, s.to
+	for m := range mobs {
 		s.open[m] = -1
 		if p := mobs[m].In; p != Nowhere {
 			s.begin(m, p, mobs[m].Since, false, nil)
@@ -114,20 +126,22 @@ func Schedule(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to ti
 		s.mark(p)
 	}
 	plan := Plan{From: now, To: to, Visits: s.visits, Trace: s.trace, Totals: s.totals}
-	plan.Checks = append(check(farm, days, mobs, standing, plan.Visits), s.stuck...)
+	plan.Checks = append(check(farm, s.days, mobs, s.began, plan.Visits), s.stuck...)
 	sort.SliceStable(plan.Checks, func(a, b int) bool { return plan.Checks[a].At.Before(plan.Checks[b].At) })
 	return plan
 }
 
 type scheduler struct {
 	*runner
+	began    []Standing // what stood at first
 	standing []Standing
 	to       time.Time
 	visits   []Visit
 	open     []int // visit each mob is in, or -1
 	leaveAt  []time.Time
-	pins     [][]Pin // still to come, by mob
-	held     []hold  // of mobs that found no paddock at their last move hour
+	pins     [][]Pin  // still to come, by mob
+	found    [][]Move // of a search, still to come, by mob
+	held     []hold   // of mobs that found no paddock at their last move hour
 	stuck    []Check
 }
 
@@ -211,6 +225,11 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 		alone.enter(k, 0)
 	}
 	latest := v.Enter.Add(time.Duration(l.StayMax * 24 * float64(time.Hour)))
+	found, least := s.stay(m), l.Residual
+	if found != nil { // the search weighed what lies below the residual, and past the longest stay
+		least = math.Min(least, found.MassOut*(1-slackShare))
+		latest = later(latest, found.Leave)
+	}
 	best := time.Time{}
 	first := s.farm.NextSlot(s.now)
 	if at := s.farm.NextSlot(s.now.Add(-time.Second)); at.After(v.Enter) {
@@ -219,7 +238,7 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 	for slot := first; !slot.After(limit); slot = s.farm.NextSlot(slot) {
 		alone.advance(slot)
 		alone.settle(0)
-		eaten, overstayed := alone.mass[0] < l.Residual, slot.After(latest)
+		eaten, overstayed := alone.mass[0] < least, slot.After(latest)
 		if best.IsZero() || !eaten && !overstayed {
 			best = slot
 		}
@@ -231,6 +250,10 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 		if eaten || overstayed {
 			break
 		}
+		if found != nil && !slot.Before(found.Leave) {
+			s.because(m, "of all the ways looked through, the one that costs least goes on then")
+			break
+		}
 	}
 	if best.IsZero() || best.After(limit) {
 		best = limit
@@ -239,6 +262,13 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 		s.because(m, "planned so")
 	}
 	return best
+}
+
+func later(a, b time.Time) time.Time {
+	if a.After(b) {
+		return a
+	}
+	return b
 }
 
 // because notes why a mob leaves when it does.
@@ -256,6 +286,7 @@ func (s *scheduler) move(m int) {
 		s.pins[m] = s.pins[m][1:]
 	}
 	ranked, any := s.rank(m, at)
+	found := s.next(m, ranked)
 	if pin == nil && len(ranked) == 0 {
 		s.hold(m, at, !any)
 		s.leaveAt[m] = s.farm.NextSlot(at)
@@ -266,9 +297,12 @@ func (s *scheduler) move(m int) {
 		s.end(m, at)
 	}
 	target, leave := Nowhere, time.Time{}
-	if pin != nil {
+	switch {
+	case pin != nil:
 		target, leave = pin.Paddock, pin.Leave
-	} else {
+	case found != nil:
+		target = found.Paddock
+	default:
 		target = ranked[0].Paddock
 	}
 	var instead []Alternative
@@ -278,6 +312,7 @@ func (s *scheduler) move(m int) {
 		}
 	}
 	s.begin(m, target, at, pin != nil, instead)
+	s.visits[s.open[m]].Found = pin == nil && found != nil
 	s.leaveAt[m] = s.stayUntil(m, leave)
 }
 

@@ -38,17 +38,6 @@ func solved(t *testing.T, p *Problem) (Plan, bool) {
 	return got, true
 }
 
-// demanded is all that the mobs of a problem want.
-func demanded(p *Problem) float64 {
-	sum := 0.0
-	for _, m := range p.Mobs {
-		for d := range p.Days {
-			sum += m.Demand.On(d)
-		}
-	}
-	return sum
-}
-
 func TestNoPlanIsCheaperThanTheOneOfASmallProblem(t *testing.T) {
 	planned := 0
 	for seed := uint64(1); planned < 80; seed++ {
@@ -65,8 +54,8 @@ func TestNoPlanIsCheaperThanTheOneOfASmallProblem(t *testing.T) {
 			continue
 		}
 		planned++
-		assert.InDelta(t, best, got.Cost.Total, 1e-6*demanded(p), "seed %d", seed)
-		assert.InDelta(t, best, got.Bound, 1e-6*demanded(p), "seed %d: all plans were gone through", seed)
+		assert.InDelta(t, best, got.Cost.Total, 1e-6*p.Demanded(), "seed %d", seed)
+		assert.InDelta(t, best, got.Bound, 1e-6*p.Demanded(), "seed %d: all plans were gone through", seed)
 	}
 }
 
@@ -90,7 +79,7 @@ func TestTheBoundByPricesIsBelowEveryPlan(t *testing.T) {
 		require.True(t, proven)
 		bound := s.byPrice(t.Context(), known, 2)
 		require.LessOrEqual(t, bound, known.cost+1e-6, "seed %d", seed)
-		off = append(off, (known.cost-bound)/demanded(p))
+		off = append(off, (known.cost-bound)/p.Demanded())
 	}
 	slices.Sort(off)
 	assert.Less(t, off[len(off)/2], 0.25, "in the middle it is not far off, as a share of the demand")
@@ -203,7 +192,7 @@ func TestAMobOnNobodysGroundIsProvenRight(t *testing.T) {
 		got, ok := solved(t, p)
 		require.True(t, ok)
 		best := cheapest(p)
-		assert.InDelta(t, best, got.Cost.Total, 1e-6*demanded(p), "seed %d", seed)
+		assert.InDelta(t, best, got.Cost.Total, 1e-6*p.Demanded(), "seed %d", seed)
 		assert.LessOrEqual(t, got.Bound, best+1e-6, "seed %d", seed)
 		s, err := tables(p)
 		require.NoError(t, err)
@@ -227,7 +216,7 @@ func TestLargeProblems(t *testing.T) {
 		require.NoError(t, err)
 		assert.Less(t, got.Cost.Total, from.cost, "better than going to the ripest")
 		assert.Less(t, got.Cost.Total, plain(s, 20000, seed), "and than plain annealing from there")
-		assert.Greater(t, got.Bound, got.Cost.Total-0.4*demanded(p), "and it is known how good that is")
+		assert.Greater(t, got.Bound, got.Cost.Total-0.4*p.Demanded(), "and it is known how good that is")
 	}
 }
 
@@ -242,7 +231,7 @@ func TestTheSameProblemGivesTheSamePlan(t *testing.T) {
 	}
 	p.Seed = 2
 	other, _ := solved(t, p)
-	assert.InDelta(t, first.Cost.Total, other.Cost.Total, 0.03*demanded(p), "another seed comes to much the same")
+	assert.InDelta(t, first.Cost.Total, other.Cost.Total, 0.03*p.Demanded(), "another seed comes to much the same")
 }
 
 // hard makes a problem with all that a problem can have.
@@ -316,7 +305,7 @@ func TestACopyOfTheFarmTwiceAsLargePlansAlike(t *testing.T) {
 		p.Mobs[0].Demand[d] *= 2
 	}
 	two, _ := solved(t, p)
-	assert.InDelta(t, 2*one.Cost.Total, two.Cost.Total, 1e-6*demanded(p))
+	assert.InDelta(t, 2*one.Cost.Total, two.Cost.Total, 1e-6*p.Demanded())
 	for i, v := range one.Visits {
 		assert.Equal(t, v.Paddock, two.Visits[i].Paddock)
 		assert.Equal(t, v.Enter, two.Visits[i].Enter)
@@ -477,7 +466,7 @@ func TestCarefulPlansRunShortLess(t *testing.T) {
 	p.Careful = true
 	shy, _ := solved(t, p)
 	assert.LessOrEqual(t, shy.Risk.ShortChance, r.ShortChance+0.02)
-	assert.GreaterOrEqual(t, shy.Cost.Total, bold.Cost.Total-0.01*demanded(p), "care costs something where all goes as foreseen")
+	assert.GreaterOrEqual(t, shy.Cost.Total, bold.Cost.Total-0.01*p.Demanded(), "care costs something where all goes as foreseen")
 }
 
 func TestWhysSayTheNextBest(t *testing.T) {
@@ -558,7 +547,7 @@ func BenchmarkPlan(b *testing.B) {
 				got, err := Solve(b.Context(), p, nil)
 				require.NoError(b, err)
 				b.ReportMetric(got.Cost.Total, "kg")
-				b.ReportMetric(100*(got.Cost.Total-got.Bound)/demanded(p), "%-of-demand-above-the-bound")
+				b.ReportMetric(100*(got.Cost.Total-got.Bound)/p.Demanded(), "%-of-demand-above-the-bound")
 			}
 		})
 		s, err := tables(p)

@@ -325,3 +325,14 @@ func (p *Problem) start() float64 {
 	}
 	return first / 24
 }
+
+// Demanded is all that the mobs want over the days of the problem, kg DM.
+func (p *Problem) Demanded() float64 {
+	sum := 0.0
+	for _, m := range p.Mobs {
+		for d := range p.Days {
+			sum += m.Demand.On(d)
+		}
+	}
+	return sum
+}

@@ -1,0 +1,152 @@
+package rotation
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"time"
+
+	"fjell/core/rotation/plan"
+)
+
+// Move is a stay that a search has found best for a mob.
+type Move struct {
+	Mob, Paddock int
+	Enter, Leave time.Time
+	MassOut      float64 // kg DM/ha that it was foreseen to leave
+}
+
+// Following is Schedule that makes the moves of a search as long as they hold. Each mob goes through its moves in their order, at
+// their hours. It leaves sooner where less would be left than the search foresaw, and goes elsewhere where the paddock that was found
+// is taken, closed, not rested, or eaten. Past the last move it goes on as Schedule does.
+func Following(farm Farm, mobs []Mob, standing []Standing, pins []Pin, moves []Move, now, to time.Time) Plan {
+	s := newScheduler(farm, mobs, standing, pins, now, to)
+	for _, m := range moves {
+		if m.Leave.After(now) {
+			s.found[m.Mob] = append(s.found[m.Mob], m)
+		}
+	}
+	return s.schedule()
+}
+
+// stay is the found move that keeps a mob where it stands; nil where none does.
+func (s *scheduler) stay(m int) *Move {
+	if len(s.found[m]) == 0 {
+		return nil
+	}
+	v, f := s.visits[s.open[m]], &s.found[m][0]
+	if f.Paddock != v.Paddock || v.Fact && f.Enter.After(s.now) {
+		return nil
+	}
+	return f
+}
+
+// next is the move that was found for a mob that leaves now, where it can still be made. Those that are over are dropped.
+func (s *scheduler) next(m int, ranked []Alternative) *Move {
+	for len(s.found[m]) > 0 {
+		f := s.found[m][0]
+		if f.Leave.After(s.now) && f.Paddock != s.in[m] {
+			break
+		}
+		s.found[m] = s.found[m][1:]
+	}
+	if len(s.found[m]) == 0 {
+		return nil
+	}
+	for _, a := range ranked {
+		if f := &s.found[m][0]; a.Paddock == f.Paddock {
+			return f
+		}
+	}
+	return nil
+}
+
+// Found is what a search for better moves came to.
+type Found struct {
+	Moves   []Move    // at least as good as those there were, by what comes of them
+	Cost    plan.Cost // of what comes of them
+	Spared  float64   // kg DM over the plan there was
+	Bound   float64   // no plan that keeps what the round keeps costs less
+	Changed bool      // the moves are others than there were
+	Whole   bool      // the search ended by itself
+}
+
+const (
+	// counted is how many days ahead people count on a plan already.
+	counted = 3
+	// worth is what other moves must spare to be taken at all, as a share of what all mobs want over the plan; worthNear is what they
+	// must spare to change what is counted on.
+	worth, worthNear = 0.001, 0.01
+)
+
+// Find searches for better moves than those of a plan from now to its end. A search has several rounds, each of about a second or
+// two, that build on what the one before left; each looks from another beginning. In round 0 the moves of the next three days, which
+// people count on already, stay; later rounds change them for a gain that is worth it. It gives the best there is when the context ends.
+func Find(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pins []Pin, present []Visit, now, to time.Time, round int) (Found, error) {
+	before, err := PresentOf(farm, mobs, standing, pins, present, now, to)
+	if err != nil {
+		return Found{}, err
+	}
+	out := Found{Moves: movesOf(present), Cost: before.Present.Cost}
+	fixed, least := pins, worthNear
+	if round == 0 {
+		fixed, least = counting(pins, present, now), worth
+	}
+	problem := ProblemOf(farm, mobs, standing, fixed, now, to)
+	problem.Seed += int64(round)
+	found, err := plan.Improve(ctx, &problem, before.Present.Visits, nil)
+	if err != nil {
+		return Found{}, fmt.Errorf("look for better moves: %w", err)
+	}
+	moves := before.moves(found.Visits)
+	told := Following(farm, mobs, standing, pins, moves, now, to)
+	// What is found counts by what comes of it on the farm, where rest binds and who finds no feed is held where they are.
+	if after, err := PresentOf(farm, mobs, standing, pins, told.Visits, now, to); err == nil {
+		if spared := out.Cost.Total - after.Present.Cost.Total; spared > least*problem.Demanded() {
+			out.Moves, out.Cost, out.Spared, out.Changed = moves, after.Present.Cost, spared, true
+		}
+	}
+	out.Bound, out.Whole = min(found.Bound, out.Cost.Total), found.Finished
+	return out, nil
+}
+
+// counting are pins with the moves that people count on among them.
+func counting(pins []Pin, present []Visit, now time.Time) []Pin {
+	out := slices.Clone(pins)
+	for _, v := range present {
+		if v.Enter.After(now) && v.Enter.Before(now.AddDate(0, 0, counted)) && !v.Pinned {
+			out = append(out, Pin{Mob: v.Mob, Paddock: v.Paddock, Enter: v.Enter})
+		}
+	}
+	return out
+}
+
+// movesOf are the stays of a plan as moves.
+func movesOf(visits []Visit) []Move {
+	var out []Move
+	for _, v := range visits {
+		if v.Held.IsZero() {
+			out = append(out, Move{v.Mob, v.Paddock, v.Enter, v.Leave, v.MassOut})
+		}
+	}
+	return out
+}
+
+// moves are visits of the problem as moves of the farm; time off the pasture is not one.
+func (g *Grade) moves(visits []plan.Visit) []Move {
+	byKey := map[string]int{}
+	for i, p := range g.Problem.Paddocks {
+		byKey[p.Key] = i
+	}
+	mobOf := map[string]int{}
+	for i, m := range g.Problem.Mobs {
+		mobOf[m.Key] = i
+	}
+	var out []Move
+	for _, v := range visits {
+		if v.Paddock != nil {
+			out = append(out, Move{mobOf[v.Mob], byKey[*v.Paddock], g.At(v.Enter), g.At(v.Leave), v.MassOut})
+		}
+	}
+	return out
+}

@@ -1,0 +1,154 @@
+package rotation
+
+import (
+	"context"
+	"slices"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+)
+
+// where tells who is where when, without what comes of it.
+func where(visits []Visit) (out []Move) {
+	for _, v := range visits {
+		out = append(out, Move{Mob: v.Mob, Paddock: v.Paddock, Enter: v.Enter, Leave: v.Leave})
+	}
+	return out
+}
+
+// summer is a farm with two mobs on shared ground in flush growth, where looking one move ahead is not the best.
+func summer() (Farm, []Mob, []Standing, time.Time) {
+	f := farmOf(16, 2)
+	return f, []Mob{mobOn(f, "cows", 420, 15, everywhere), mobOn(f, "ewes", 60, Nowhere, func(p int) bool { return p < 11 })}, wedge(f),
+		start.AddDate(0, 0, 28).Truncate(24 * time.Hour)
+}
+
+func TestMovesThatAreFoundSpareFeedAndAreKeptWithoutNews(t *testing.T) {
+	f, mobs, standing, to := summer()
+	made := Schedule(f, mobs, standing, nil, start, to)
+	found, err := Find(t.Context(), f, mobs, standing, nil, made.Visits, start, to, 0)
+	require.NoError(t, err)
+	assert.True(t, found.Whole)
+	require.True(t, found.Changed)
+	assert.Positive(t, found.Spared)
+	assert.LessOrEqual(t, found.Bound, found.Cost.Total)
+
+	told := Following(f, mobs, standing, nil, found.Moves, start, to)
+	g, err := PresentOf(f, mobs, standing, nil, told.Visits, start, to)
+	require.NoError(t, err)
+	assert.InDelta(t, found.Cost.Total, g.Present.Cost.Total, 1e-6, "what is promised is what comes of it")
+
+	// What was counted on stays in the first round.
+	soon := start.AddDate(0, 0, counted)
+	near := func(v Visit) bool { return v.Enter.After(start) && v.Enter.Before(soon) }
+	for _, v := range made.Visits {
+		if near(v) {
+			assert.True(t, slices.ContainsFunc(told.Visits, func(w Visit) bool { return w.Mob == v.Mob && w.Paddock == v.Paddock && w.Enter.Equal(v.Enter) }))
+		}
+	}
+	again, err := Find(t.Context(), f, mobs, standing, nil, told.Visits, start, to, 0)
+	require.NoError(t, err)
+	assert.False(t, again.Changed, "nothing new, nothing changed")
+	assert.Equal(t, where(told.Visits), where(Following(f, mobs, standing, nil, again.Moves, start, to).Visits))
+	onward, err := Find(t.Context(), f, mobs, standing, nil, told.Visits, start, to, 1)
+	require.NoError(t, err)
+	g, err = PresentOf(f, mobs, standing, nil, told.Visits, start, to)
+	require.NoError(t, err)
+	if onward.Changed {
+		assert.Greater(t, onward.Spared, worthNear*g.Problem.Demanded(), "what is counted on changes only for a gain worth it")
+	}
+}
+
+func TestAPlanFollowsItself(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		f := farmOf(rapid.IntRange(4, 14).Draw(t, "paddocks"), rapid.Float64Range(0.5, 3).Draw(t, "ha"))
+		standing := wedge(f)
+		for i := range standing {
+			standing[i].Mass = rapid.Float64Range(1200, 3400).Draw(t, "mass")
+		}
+		mobs := []Mob{mobOn(f, "cows", rapid.Float64Range(50, 700).Draw(t, "cows"), 0, everywhere),
+			mobOn(f, "ewes", rapid.Float64Range(10, 300).Draw(t, "ewes"), Nowhere, func(p int) bool { return p%2 == 0 })}
+		to := start.AddDate(0, 0, 21).Truncate(24 * time.Hour)
+		made := Schedule(f, mobs, standing, nil, start, to)
+		assert.Equal(t, where(made.Visits), where(Following(f, mobs, standing, nil, movesOf(made.Visits), start, to).Visits))
+		assert.Equal(t, where(made.Visits), where(Following(f, mobs, standing, nil, nil, start, to).Visits))
+
+		// Whatever moves are to be followed, nobody goes where they may not, and rest is kept.
+		var odd []Move
+		for range rapid.IntRange(0, 12).Draw(t, "moves") {
+			enter := f.NextSlot(start.Add(time.Duration(rapid.IntRange(0, 480).Draw(t, "hour")) * time.Hour))
+			odd = append(odd, Move{Mob: rapid.IntRange(0, 1).Draw(t, "mob"), Paddock: rapid.IntRange(0, len(f.Paddocks)-1).Draw(t, "to"), Enter: enter,
+				Leave: f.NextSlot(enter.Add(time.Duration(rapid.IntRange(0, 96).Draw(t, "stay")) * time.Hour)), MassOut: rapid.Float64Range(0, 3000).Draw(t, "out")})
+		}
+		plan := Following(f, mobs, standing, nil, odd, start, to)
+		for _, c := range plan.Checks {
+			assert.NotContains(t, []Rule{TwoMobs, RestTooShort}, c.Rule)
+		}
+		for _, v := range plan.Visits {
+			assert.True(t, mobs[v.Mob].Ground[v.Paddock])
+			assert.True(t, v.Leave.After(v.Enter))
+		}
+	})
+}
+
+func TestMovesThatWereFoundYieldToNews(t *testing.T) {
+	f, mobs, standing, to := summer()
+	mobs = mobs[:1]
+	at := func(day, hour int) time.Time { return time.Date(2026, 6, day, hour, 0, 0, 0, time.UTC) }
+	moves := []Move{{Paddock: 15, Enter: start.Add(-24 * time.Hour), Leave: at(12, 8), MassOut: 1500}, {Paddock: 12, Enter: at(12, 8), Leave: at(14, 8), MassOut: 1600},
+		{Paddock: 10, Enter: at(14, 8), Leave: at(15, 18), MassOut: 1700}}
+	follow := func() []Visit { return Following(f, mobs, standing, nil, moves, start, to).Visits }
+	list := follow()
+	require.GreaterOrEqual(t, len(list), 4)
+	for i, m := range moves {
+		assert.Equal(t, m.Paddock, list[i].Paddock)
+		assert.Equal(t, m.Leave, list[i].Leave)
+		assert.Equal(t, i > 0, list[i].Found)
+	}
+	assert.False(t, list[3].Found, "then it goes on by itself")
+
+	// Less stands there than was thought: they go on sooner, to the same paddock.
+	standing[12].Mass = 1550
+	list = follow()
+	assert.Equal(t, 12, list[1].Paddock)
+	assert.True(t, list[1].Leave.Before(at(14, 8)), "before it is eaten lower than was meant")
+	assert.Equal(t, 10, list[2].Paddock)
+
+	// It is closed: they go elsewhere, and to the one after it when its hour comes.
+	f.Paddocks[12].Closures = []Closure{{For: "hay"}}
+	list = follow()
+	assert.NotEqual(t, 12, list[1].Paddock)
+	assert.Equal(t, 10, list[2].Paddock)
+
+	// A move was missed, and the mob stands where it stood: the next one holds.
+	f.Paddocks[12].Closures = nil
+	late := Following(f, mobs, standing, nil, moves, at(12, 12), to)
+	assert.True(t, late.Visits[0].Fact)
+	assert.False(t, late.Visits[0].Leave.Before(at(12, 18)))
+	assert.Equal(t, 12, late.Visits[1].Paddock)
+}
+
+func TestASearchKeepsPinsAndGivesAPlanWhenStopped(t *testing.T) {
+	f, mobs, standing, to := summer()
+	pin := Pin{Mob: 0, Paddock: 13, Enter: time.Date(2026, 6, 16, 8, 0, 0, 0, time.UTC)}
+	made := Schedule(f, mobs, standing, []Pin{pin}, start, to)
+	found, err := Find(t.Context(), f, mobs, standing, []Pin{pin}, made.Visits, start, to, 0)
+	require.NoError(t, err)
+	kept := false
+	for _, v := range Following(f, mobs, standing, []Pin{pin}, found.Moves, start, to).Visits {
+		kept = kept || v.Pinned && v.Paddock == 13 && v.Enter.Equal(pin.Enter)
+	}
+	assert.True(t, kept, "a pin stays")
+
+	// Stopped at once, there is a plan all the same: the one there was, or better.
+	stopped, stop := context.WithCancel(t.Context())
+	stop()
+	found, err = Find(stopped, f, mobs, standing, nil, made.Visits, start, to, 0)
+	require.NoError(t, err)
+	assert.False(t, found.Whole)
+	assert.GreaterOrEqual(t, found.Spared, 0.0)
+	assert.NotEmpty(t, found.Moves)
+}
