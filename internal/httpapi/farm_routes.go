@@ -142,6 +142,12 @@ func (s *Server) moveRoutes() {
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan", "create-plan", "Start a plan", func(ctx context.Context, in *in[moves.NewPlan]) (*body[moves.PlanView], error) {
 		return answer(h.Moves.CreatePlan(ctx, actor(ctx), in.Body))
 	})
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan/search", "search-plan", "Look for better moves: one round of a search, which the plan then follows", func(ctx context.Context, in *in[moves.SearchRound]) (*body[moves.PlanView], error) {
+		return answer(h.Moves.Search(ctx, actor(ctx), in.Body))
+	})
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/plan/search/{id}", "drop-search", "Take a search back; the one before is followed again", func(ctx context.Context, in *ItemPath) (*body[moves.PlanView], error) {
+		return answer(h.Moves.DropSearch(ctx, actor(ctx), in.ID))
+	})
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/plan/{id}", "update-plan", "Change a plan's days and schools", func(ctx context.Context, in *change[moves.PlanInput]) (*body[moves.PlanView], error) {
 		return answer(h.Moves.UpdatePlan(ctx, actor(ctx), in.ID, in.Version, in.Body))
 	})

@@ -539,6 +539,33 @@ type Pin struct {
 	EndedAt   *time.Time // let go, or another took its place; it can be put back
 }
 
+// Search is what a search for better moves than a plan's came to. The latest that was not taken back is followed.
+type Search struct {
+	FarmID      string `gorm:"primaryKey"`
+	ID          string `gorm:"primaryKey"`
+	PlanID      string
+	PlanVersion int                  // of the rules it was made by
+	Parts       JSON[map[Part]int64] // the versions of the facts it was made from
+	Seq         int64
+	FoundAt     time.Time
+	Rounds      int
+	Whole       bool // every round ended by itself
+	TookMs      int
+	SparedKg    float64  // over the plan that there was
+	MostKg      *float64 // no plan spares more over what it found
+	Moves       JSON[[]FoundMove]
+	EndedAt     *time.Time
+}
+
+// FoundMove is a stay that a search found best.
+type FoundMove struct {
+	MobID     string    `json:"mob"`
+	PaddockID string    `json:"paddock"`
+	Enter     time.Time `json:"enter"`
+	Leave     time.Time `json:"leave"`
+	MassOut   float64   `json:"mass_out_kg_dm_ha"`
+}
+
 // AcceptedPlan is a plan as it stood when somebody accepted it.
 type AcceptedPlan struct {
 	FarmID     string `gorm:"primaryKey"`

@@ -31,7 +31,7 @@ var Parts = []Part{LandPart, MarksPart, WalksPart, MovesPart, StockPart, PlanPar
 var partOf = map[string]Part{
 	"fields": LandPart, "own_swards": LandPart, "field_shapes": LandPart, "exclusions": LandPart, "zones": LandPart, "layouts": LandPart, "layout_spans": LandPart, "paddocks": LandPart,
 	"paddock_shapes": LandPart, "marks": MarksPart, "measurements": WalksPart, "moves": MovesPart, "mobs": StockPart, "mob_fields": StockPart, "plans": PlanPart,
-	"plan_mobs": PlanPart, "pins": PinsPart, "accepted_plans": PlanPart, "own_classes": HerdPart, "stock_groups": HerdPart, "stock_events": HerdPart, "calibrations": LinesPart, "weather_days": WeatherPart,
+	"plan_mobs": PlanPart, "pins": PinsPart, "accepted_plans": PlanPart, "searches": PlanPart, "own_classes": HerdPart, "stock_groups": HerdPart, "stock_events": HerdPart, "calibrations": LinesPart, "weather_days": WeatherPart,
 }
 
 // Touched collects which parts statements write to.

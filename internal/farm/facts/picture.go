@@ -83,7 +83,8 @@ type Plan struct {
 	store.Plan
 	Mobs     []store.PlanMob
 	Pins     []store.Pin
-	Accepted *time.Time // when somebody last accepted it
+	Search   *store.Search // the one that is followed; nil: none was made
+	Accepted *time.Time    // when somebody last accepted it
 }
 
 // PictureAt is the picture at a moment, over one connection. day is the one whose layouts are taken, if it is not the
@@ -207,6 +208,13 @@ func (p *Picture) loadPlan(tx *gorm.DB, farmID string) error {
 	p.Plan = &Plan{Plan: plans[0].Plan, Accepted: plans[0].AcceptedAt}
 	if err := tx.Find(&p.Plan.Mobs, "farm_id = ? AND plan_id = ?", farmID, p.Plan.ID).Error; err != nil {
 		return fmt.Errorf("load plan: %w", err)
+	}
+	var searches []store.Search
+	if err := tx.Order("seq DESC").Limit(1).Find(&searches, "farm_id = ? AND plan_id = ? AND ended_at IS NULL", farmID, p.Plan.ID).Error; err != nil {
+		return fmt.Errorf("load search: %w", err)
+	}
+	if len(searches) > 0 {
+		p.Plan.Search = &searches[0]
 	}
 	return nil
 }

@@ -66,6 +66,7 @@ type VisitView struct {
 	Leave       time.Time         `json:"leave_at"`
 	Kind        string            `json:"kind" enum:"past,now,planned,beyond"`
 	PinID       string            `json:"pin_id"`
+	Found       bool              `json:"found"` // a search chose it
 	MassIn      float64           `json:"mass_in_kg_dm_ha"`
 	MassOut     float64           `json:"mass_out_kg_dm_ha"`
 	Rest        *float64          `json:"rest_days" nullable:"true"`
@@ -109,6 +110,7 @@ type RidgeRow struct {
 // PlanView is the plan of moves with every ridge.
 type PlanView struct {
 	Plan    *PlanMeta        `json:"plan,omitempty"`
+	Search  *SearchView      `json:"search,omitempty"` // nil: nobody has looked for a better one
 	Now     time.Time        `json:"now"`
 	From    time.Time        `json:"from"`
 	To      time.Time        `json:"to"`
@@ -140,7 +142,7 @@ func planView(s *season.Season) PlanView {
 	if least := s.Now.AddDate(0, 0, 14); v.To.Before(least) {
 		v.To = least
 	}
-	v.Plan = planMeta(s.Picture)
+	v.Plan, v.Search = planMeta(s.Picture), searchView(s)
 	for p, pad := range s.Paddocks {
 		l := s.Limits(p)
 		st := past.Standing[p]
@@ -210,7 +212,7 @@ func pastVisit(s *season.Season, stay rotation.Stay, past rotation.Past) VisitVi
 // VisitOf tells of a planned visit, with why it is the next.
 func VisitOf(s *season.Season, vis rotation.Visit) VisitView {
 	pad := s.Paddocks[vis.Paddock]
-	v := VisitView{MobID: s.Mobs[vis.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: vis.Enter, Leave: vis.Leave, Kind: "planned",
+	v := VisitView{MobID: s.Mobs[vis.Mob].ID, PaddockID: pad.ID, PaddockName: pad.Name, Enter: vis.Enter, Leave: vis.Leave, Kind: "planned", Found: vis.Found,
 		MassIn: vis.MassIn, MassOut: vis.MassOut, Rest: vis.Rest, StayDays: vis.Leave.Sub(vis.Enter).Hours() / 24, Feed: vis.Feed, Demand: vis.Demand,
 		Eaten: vis.Eaten, Short: vis.Short, State: vis.State, Reasons: vis.Reasons, Instead: []AlternativeView{}, Linger: rotation.Linger(vis),
 		RestNeeded: season.DaysOrNil(vis.Needs.Days), RestBinds: vis.Needs.Binds}

@@ -2,6 +2,7 @@ package season
 
 import (
 	"context"
+	"maps"
 	"math"
 	"slices"
 	"sync"
@@ -9,6 +10,7 @@ import (
 
 	"fjell/core/rotation"
 	"fjell/core/rotation/plan"
+	"fjell/internal/store"
 )
 
 // ForecastDays is how far ahead the ridge looks.
@@ -26,7 +28,42 @@ func (s *Season) Forecast(past rotation.Past, extra ...rotation.Pin) rotation.Pl
 	for p := range farm.Paddocks {
 		farm.Paddocks[p].Today = s.condition(p, past.Standing[p])
 	}
-	return rotation.Schedule(farm, s.Grazers, standing, append(s.pins(), extra...), from, s.Now.AddDate(0, 0, ForecastDays))
+	return rotation.Following(farm, s.Grazers, standing, append(s.pins(), extra...), s.found(), from, s.Now.AddDate(0, 0, ForecastDays))
+}
+
+// found are the moves of the search that is followed, by index. Those of mobs and paddocks that are gone are left out.
+func (s *Season) found() []rotation.Move {
+	if s.Plan == nil || s.Plan.Search == nil {
+		return nil
+	}
+	var out []rotation.Move
+	for _, f := range s.Plan.Search.Moves.V {
+		m, okMob := s.MobIndex[f.MobID]
+		p, okPaddock := s.ByID[f.PaddockID]
+		if okMob && okPaddock {
+			out = append(out, rotation.Move{Mob: m, Paddock: p, Enter: f.Enter, Leave: f.Leave, MassOut: f.MassOut})
+		}
+	}
+	return out
+}
+
+// News tells whether what the plan's search was made from has changed since. A plan that was not searched for has no news.
+func (s *Season) News() bool {
+	if s.Plan == nil || s.Plan.Search == nil {
+		return false
+	}
+	return s.Plan.Search.PlanVersion != s.Plan.Version || !maps.Equal(s.Plan.Search.Parts.V, s.MadeFrom())
+}
+
+// MadeFrom are the versions of the facts that a plan is made from.
+func (s *Season) MadeFrom() map[store.Part]int64 {
+	out := map[store.Part]int64{}
+	for _, part := range bearing {
+		if part != store.PlanPart { // a search writes to it itself
+			out[part] = s.Row.Parts.V[part]
+		}
+	}
+	return out
 }
 
 func (s *Season) planFrom() time.Time {
@@ -117,6 +154,28 @@ const searchFor = 2 * time.Second
 // searching lets one search after the other through: each takes every processor there is.
 var searching = make(chan struct{}, 1)
 
+// turn waits until no other search is on its way, no longer than whoever asks does, and lets one search as long as it may. stop ends it.
+func turn(ctx context.Context) (search context.Context, stop func(), err error) {
+	select {
+	case searching <- struct{}{}:
+	case <-ctx.Done():
+		return nil, nil, ctx.Err()
+	}
+	search, cancel := context.WithTimeout(context.WithoutCancel(ctx), searchFor)
+	return search, func() { cancel(); <-searching }, nil
+}
+
+// Find makes one round of a search for better moves than the present plan's.
+func (s *Season) Find(ctx context.Context, round int) (rotation.Found, error) {
+	search, stop, err := turn(ctx)
+	if err != nil {
+		return rotation.Found{}, err
+	}
+	defer stop()
+	from, to, standing := s.stretch()
+	return rotation.Find(search, s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to, round)
+}
+
 // graded is the grade of a season, once it has been worked out. Seasons that are worked out alike share it.
 type graded struct {
 	mu    sync.Mutex
@@ -137,17 +196,14 @@ func (s *Season) Grade(ctx context.Context) (rotation.Grade, error) {
 	if grade, known, err := s.graded.get(); known {
 		return grade, err
 	}
-	select {
-	case searching <- struct{}{}:
-		defer func() { <-searching }()
-	case <-ctx.Done():
-		return rotation.Grade{}, ctx.Err()
+	search, stop, err := turn(ctx)
+	if err != nil {
+		return rotation.Grade{}, err
 	}
+	defer stop()
 	if grade, known, err := s.graded.get(); known { // somebody before asked the same
 		return grade, err
 	}
-	search, stop := context.WithTimeout(context.WithoutCancel(ctx), searchFor)
-	defer stop()
 	from, to, standing := s.stretch()
 	grade, err := rotation.GradeOf(search, s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to)
 	s.graded.mu.Lock()
