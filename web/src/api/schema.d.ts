@@ -1274,6 +1274,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/plan/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look for better moves: one round of a search, which the plan then follows */
+        post: operations["search-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/plan/search/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a search back; the one before is followed again */
+        delete: operations["drop-search"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/plan/why": {
         parameters: {
             query?: never;
@@ -3560,6 +3594,7 @@ export interface components {
             plan_ends: string;
             rows: components["schemas"]["RidgeRow"][];
             schools: components["schemas"]["School"][];
+            search?: components["schemas"]["SearchView"];
             /** Format: date-time */
             to: string;
             visits: components["schemas"]["VisitView"][];
@@ -3755,6 +3790,29 @@ export interface components {
             too_old_kg_dm_ha?: number;
             /** Format: double */
             utilisation: number;
+        };
+        SearchRound: {
+            id: string;
+            /** Format: int64 */
+            round: number;
+            search_id: string;
+        };
+        SearchView: {
+            /** Format: date-time */
+            found_at: string;
+            id: string;
+            /** Format: double */
+            most_spare_kg: number | null;
+            news: boolean;
+            /** Format: int64 */
+            rounds: number;
+            /** Format: int64 */
+            rounds_in_all: number;
+            /** Format: double */
+            spared_kg: number;
+            /** Format: double */
+            took_seconds: number;
+            whole: boolean;
         };
         Sent: {
             /** Format: int64 */
@@ -4102,6 +4160,7 @@ export interface components {
             enter_at: string;
             /** Format: double */
             feed_kg_dm: number;
+            found: boolean;
             instead: components["schemas"]["AlternativeView"][];
             /** @enum {string} */
             kind: "past" | "now" | "planned" | "beyond";
@@ -8234,6 +8293,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "search-plan": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchRound"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "drop-search": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
                 };
             };
             /** @description Unprocessable Entity */

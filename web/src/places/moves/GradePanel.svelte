@@ -7,20 +7,20 @@
   import Loading from '../../ui/Loading.svelte'
   import { clock, sayDay, shortDay } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
+  import { little } from './search.svelte'
 
   interface Props {
     farm: string
     mobs: Schemas['MobView'][]
     onfix: (move: Schemas['GradeMove']) => void
+    onsearch: () => void
     onclose: () => void
   }
-  let { farm, mobs, onfix, onclose }: Props = $props()
+  let { farm, mobs, onfix, onsearch, onclose }: Props = $props()
 
   const grade = useGrade(() => farm)
   const g = $derived(grade.data)
   const kg = (v: number) => withUnit(v, 'kg', house.system, 0)
-  /** Below this nobody would do anything differently for it. */
-  const little = 50
 </script>
 
 {#snippet parts(list: Schemas['CostPart'][])}
@@ -47,6 +47,9 @@
       {g.finished ? '' : 'The search was stopped by its limit of two seconds.'}
     </p>
   </div>
+  {#if g.spares_kg >= little && house.may('manager')}
+    <div><Button kind="main" onclick={onsearch}>Take the better plan</Button></div>
+  {/if}
   {#if g.spares_kg >= little && g.from.length}
     <dl class="divide-y divide-line" aria-label="Where it comes from">
       {#each g.from as p (p.part)}

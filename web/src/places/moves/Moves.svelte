@@ -19,6 +19,8 @@
   import MoveList from './MoveList.svelte'
   import PlanForm from './PlanForm.svelte'
   import Ridges from './Ridges.svelte'
+  import { Search } from './search.svelte'
+  import SearchLine from './SearchLine.svelte'
   import VisitPanel from './VisitPanel.svelte'
 
   type Visit = Schemas['VisitView']
@@ -32,6 +34,7 @@
   const grading = $derived(address.get('do') === 'grade')
   const selected = $derived(plan.data?.visits.find((v) => nameOf(v) === address.get('visit')) ?? null)
   const write = new Write()
+  const search = new Search()
   const refusal = $derived(write.refusal)
 
   const data = $derived(plan.data)
@@ -217,6 +220,9 @@
             </span>
           {/if}
         </div>
+        {#if data.plan && mobs.data.length && data.rows.length}
+          <SearchLine farm={params.farm} found={data.search} {search} />
+        {/if}
         {#if !mobs.data.length || !data.rows.length}
           <Empty title="Moves need land and stock">
             Draw a field, make a mob, then plan a fortnight of moves here.
@@ -254,7 +260,13 @@
         <Shoulder label="Moves" narrow={editing ? 'fill' : 'sheet'}>
           {#if editing}
             <Panel onclose={() => address.show({ do: '' })}
-              ><PlanForm farm={params.farm} plan={data} mobs={mobs.data} onclose={() => address.show({ do: '' })} /></Panel
+              ><PlanForm
+                farm={params.farm}
+                plan={data}
+                mobs={mobs.data}
+                onbegun={() => void search.start(params.farm)}
+                onclose={() => address.show({ do: '' })}
+              /></Panel
             >
           {:else if grading}
             <Panel onclose={() => address.show({ do: '' })}
@@ -262,6 +274,7 @@
                 farm={params.farm}
                 mobs={mobs.data}
                 onfix={(m) => void fix(m)}
+                onsearch={() => (address.show({ do: '' }), void search.start(params.farm))}
                 onclose={() => address.show({ do: '' })}
               /></Panel
             >

@@ -18,9 +18,10 @@
     farm: string
     plan: Schemas['PlanView']
     mobs: Schemas['MobView'][]
+    onbegun: () => void
     onclose: () => void
   }
-  let { farm, plan, mobs, onclose }: Props = $props()
+  let { farm, plan, mobs, onbegun, onclose }: Props = $props()
 
   const fresh = (key: string): School => structuredClone($state.snapshot(plan.schools.find((s) => s.key === key)!)) as School
   // svelte-ignore state_referenced_locally
@@ -76,13 +77,17 @@
     const before = plan.plan
     const then = () => (draft.done(), onclose())
     const say = 'The moves are worked out anew.'
+    const begun = onbegun // the form is gone by then
+    const searched = (went: boolean) => (went && begun(), went)
     if (!before || anew) {
       const id = write.id()
-      return write.send(() => ask(api.POST('/api/farms/{farm}/plan', { params: { path: { farm } }, body: { id, ...body } })), {
-        say,
-        then,
-        undo: () => ask(api.DELETE('/api/farms/{farm}/plan/{id}', { params: { path: { farm, id } } })),
-      })
+      return write
+        .send(() => ask(api.POST('/api/farms/{farm}/plan', { params: { path: { farm } }, body: { id, ...body } })), {
+          say,
+          then,
+          undo: () => ask(api.DELETE('/api/farms/{farm}/plan/{id}', { params: { path: { farm, id } } })),
+        })
+        .then(searched)
     }
     const put = (version: number, as: Schemas['PlanInput']) =>
       ask(
@@ -91,17 +96,19 @@
           body: as,
         }),
       )
-    return write.send(() => put(draft.version, body), {
-      say,
-      then,
-      undo: (saved) =>
-        put(saved.plan!.version, {
-          starts_on: before.starts_on,
-          plan_days: before.plan_days,
-          mobs: $state.snapshot(before.mobs) as Schemas['PlanMobInput'][],
-          confirmed: true,
-        }),
-    })
+    return write
+      .send(() => put(draft.version, body), {
+        say,
+        then,
+        undo: (saved) =>
+          put(saved.plan!.version, {
+            starts_on: before.starts_on,
+            plan_days: before.plan_days,
+            mobs: $state.snapshot(before.mobs) as Schemas['PlanMobInput'][],
+            confirmed: true,
+          }),
+      })
+      .then(searched)
   }
   const figures = [
     'entry_kg_dm_ha',
