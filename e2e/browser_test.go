@@ -15,6 +15,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
@@ -80,6 +81,16 @@ func open(t testing.TB, width, height int64) *browser {
 	t.Cleanup(func() { cancel(); stopTab(); stopAlloc() })
 	b := &browser{t, ctx}
 	b.do(chromedp.EmulateViewport(width, height), chromedp.Navigate("about:blank"))
+	// What breaks in a page is a fault, whether a test looks there or not.
+	require.NoError(t, chromedp.Listen(ctx, func(event any) {
+		if thrown, ok := event.(*runtime.EventExceptionThrown); ok {
+			what := thrown.ExceptionDetails.Text
+			if e := thrown.ExceptionDetails.Exception; e != nil {
+				what += " " + e.Description
+			}
+			t.Error("the page broke:", what)
+		}
+	}))
 	return b
 }
 

@@ -4,9 +4,9 @@
 </script>
 
 <script lang="ts">
-  import type { Snippet } from 'svelte'
+  import { untrack, type Snippet } from 'svelte'
   import { replace } from 'svelte-spa-router'
-  import { Refusal } from '../api/client'
+  import { Refusal, type Schemas } from '../api/client'
   import { outbox } from '../api/outbox.svelte'
   import { useMe } from '../api/queries.svelte'
   import { signal } from '../api/signal.svelte'
@@ -41,16 +41,21 @@
     if (me.data && !view) void replace('/')
   })
   $effect.pre(() => {
-    if (!view) return
-    house.farm = view
-    house.person = me.data!.account.id
+    const farm = view
+    const person = me.data?.account.id
+    if (farm && person) untrack(() => enter(farm, person))
+  })
+  /** Everything reads who is here and on which farm from the house. What entering reads itself is no reason to enter again. */
+  function enter(farm: Schemas['FarmView'], person: string) {
+    house.farm = farm
+    house.person = person
     void outbox.send()
     if (signal.clockIsLive) {
-      setClock(view.now, view.clock_held, view.time_zone)
-      keepPlaces(view.id)
-    } else goOnWithClock(view.time_zone)
-    localStorage.setItem('fjell.farm', view.id)
-  })
+      setClock(farm.now, farm.clock_held, farm.time_zone)
+      keepPlaces(farm.id)
+    } else goOnWithClock(farm.time_zone)
+    localStorage.setItem('fjell.farm', farm.id)
+  }
   $effect(() => {
     void current
     house.working = null
