@@ -1,6 +1,11 @@
 package e2e
 
-import "testing"
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+)
 
 // A better plan is looked for, round by round; it can be stopped and taken back, and what is new is said.
 func TestABetterPlanIsLookedFor(t *testing.T) {
@@ -36,4 +41,23 @@ func TestABetterPlanIsLookedFor(t *testing.T) {
 	b.sees("Written down")
 	b.keys("5")
 	b.sees("Something is new since this plan was searched for")
+}
+
+// Whoever is away says so, and the plan knows it.
+func TestDaysAwayAreSaid(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("5")
+	b.click("Grazing rules")
+	b.sees("Days when nobody can move them")
+	b.click("Add days away")
+	b.ask(`(document.querySelectorAll('fieldset input[type=date]').forEach((f, i) => { f.value = i ? '2026-06-18' : '2026-06-12'; f.dispatchEvent(new Event('input', {bubbles: true})) }), '')`)
+	b.accessible("rules of moves, with days away")
+	b.ask(`([...document.querySelectorAll('button')].find((x) => x.textContent.trim() === 'Keep').click(), '')`)
+	b.sees("Kept. The moves are worked out anew.")
+	entered := `fetch('/api/farms/' + localStorage.getItem('fjell.farm') + '/plan').then((r) => r.json()).then((p) => p.visits.filter((v) => v.kind === 'planned').map((v) => v.enter_at.slice(0, 10)).sort().join(' '))`
+	for _, day := range strings.Fields(b.ask(entered)) {
+		assert.False(t, day >= "2026-06-12" && day <= "2026-06-18", day)
+	}
+	b.click("Undo")
+	b.until("a move in those days", `(`+entered+`).then((days) => (globalThis.entered = days)) && (globalThis.entered ?? '').includes('2026-06-1')`)
 }

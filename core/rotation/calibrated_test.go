@@ -71,7 +71,7 @@ func simulate(kind kindOfFarm, seed uint64) *simulated {
 		panic(err)
 	}
 	s := &simulated{rng: rng, kind: kind, bias: 0.7 * kind.method * rng.NormFloat64()}
-	s.farm = Farm{Location: time.UTC, MoveMinutes: []int{480, 1080}}
+	s.farm = Farm{Location: time.UTC, Hours: Hours{Minutes: []int{480, 1080}}}
 	s.truth = s.farm
 	appetite := 1 + 0.07*rng.NormFloat64()
 	mob := Mob{ID: "m", Name: "mob", In: Nowhere, Demand: Steady(kind.demand * paddocks * 2)}

@@ -95,11 +95,11 @@ const Nowhere = -1
 
 // Farm is the ground, its season and its habits.
 type Farm struct {
-	Paddocks    []Paddock
-	Location    *time.Location
-	Southern    bool
-	MoveMinutes []int                   // minutes after midnight at which stock are moved, ascending
-	Weather     map[weather.Grass]Daily // moisture times warmth, against an ordinary year, by kind of grass; none: 1
+	Paddocks []Paddock
+	Location *time.Location
+	Southern bool
+	Hours    Hours                   // when stock are moved
+	Weather  map[weather.Grass]Daily // moisture times warmth, against an ordinary year, by kind of grass; none: 1
 
 	almanac *almanac // see WithAlmanac
 }
@@ -386,25 +386,6 @@ func (r *runner) leave(m int) {
 		r.mark(p)
 	}
 	r.in[m] = Nowhere
-}
-
-// morning is when a farm moves stock that has not said when, minutes after midnight.
-const morning = 8 * 60
-
-// NextSlot is the first move hour of the farm after a moment; eight in the morning on a farm that has none.
-func (f Farm) NextSlot(after time.Time) time.Time {
-	if len(f.MoveMinutes) == 0 {
-		f.MoveMinutes = []int{morning}
-	}
-	l := after.In(f.Location)
-	for day := 0; ; day++ {
-		for _, m := range f.MoveMinutes {
-			at := time.Date(l.Year(), l.Month(), l.Day()+day, m/60, m%60, 0, 0, f.Location)
-			if at.After(after) {
-				return at
-			}
-		}
-	}
 }
 
 // DaysTo is the days of growth, through the season, until a paddock left alone from a moment on stands at a target;

@@ -3,6 +3,7 @@ package rotation
 import (
 	"fmt"
 	"math"
+	"slices"
 	"time"
 
 	"fjell/core/rotation/plan"
@@ -25,11 +26,23 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 	}
 	start := day(now)
 	p := plan.Problem{Days: max(1, DayNumber(to, loc)-zero), Start: &start, Weights: plan.Usual, Seed: 1, Seconds: 2}
-	for _, m := range farm.MoveMinutes {
+	for _, m := range farm.Hours.clock() {
 		p.MoveHours = append(p.MoveHours, float64(m)/60)
 	}
-	if len(p.MoveHours) == 0 {
-		p.MoveHours = []float64{morning / 60}
+	if !farm.Hours.everyDay() {
+		p.MoveDays = []int{}
+		for d := range p.Days {
+			if farm.Hours.On(zero + d) {
+				p.MoveDays = append(p.MoveDays, d)
+			}
+		}
+	}
+	for _, pin := range pins { // what somebody fixed at another hour is a moment at which stock are moved
+		for _, at := range []time.Time{pin.Enter, pin.Leave} {
+			if at.After(now) && at.Before(to) {
+				allow(&p, day(at))
+			}
+		}
 	}
 	days := farm.days(mobs, now, to)
 	first := days.day(now)
@@ -99,4 +112,18 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 		p.Pins = append(p.Pins, out)
 	}
 	return p
+}
+
+// allow lets stock be moved at a moment.
+func allow(p *plan.Problem, at float64) {
+	day := math.Floor(at)
+	hour := (at - day) * 24
+	if !slices.ContainsFunc(p.MoveHours, func(h float64) bool { return math.Abs(h-hour) < 1e-6 }) {
+		p.MoveHours = append(p.MoveHours, hour)
+		slices.Sort(p.MoveHours)
+	}
+	if p.MoveDays != nil && !slices.Contains(p.MoveDays, int(day)) {
+		p.MoveDays = append(p.MoveDays, int(day))
+		slices.Sort(p.MoveDays)
+	}
 }

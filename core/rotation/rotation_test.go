@@ -22,7 +22,7 @@ var (
 )
 
 func farmOf(n int, area float64) Farm {
-	f := Farm{Location: time.UTC, MoveMinutes: []int{480, 1080}}
+	f := Farm{Location: time.UTC, Hours: Hours{Minutes: []int{480, 1080}}}
 	for i := 0; i < n; i++ {
 		f.Paddocks = append(f.Paddocks, Paddock{ID: fmt.Sprint(i), Name: fmt.Sprintf("P%d", i+1), AreaHa: area,
 			X: float64(i%6) * 200, Y: float64(i/6) * 200, Peak: 60, Ceiling: 5200, Curve: flat})
@@ -241,7 +241,7 @@ func TestNowhereToGo(t *testing.T) {
 
 func TestAFarmWithoutMoveHoursMovesInTheMorning(t *testing.T) {
 	f := farmOf(1, 1)
-	f.MoveMinutes = nil
+	f.Hours.Minutes = nil
 	assert.Equal(t, 8, f.NextSlot(start).Hour())
 	assert.True(t, f.NextSlot(start).After(start))
 }

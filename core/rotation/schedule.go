@@ -380,7 +380,8 @@ func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 		Alternative
 		score float64
 	}
-	from := s.in[m]
+	from, next := s.in[m], s.farm.NextSlot(at)
+	wanted, away := s.days.demandOver(m, at, next), next.Sub(at) > 36*time.Hour
 	var list []scored
 	for p, pad := range s.farm.Paddocks {
 		if _, closed := pad.ClosedAt(at); closed || !s.mobs[m].Ground[p] || p == from {
@@ -396,6 +397,9 @@ func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 			continue
 		}
 		score := (s.mass[p] - l.Residual) / (l.Entry - l.Residual) // by the school's own residual: a share of more is more
+		if missing := wanted - (s.mass[p]-l.Residual)*pad.AreaHa*l.U; away && missing > 0 { // it does not last until somebody is there
+			score -= 2 * missing / wanted
+		}
 		if from != Nowhere {
 			here := s.farm.Paddocks[from]
 			score -= 0.15 * math.Hypot(pad.X-here.X, pad.Y-here.Y) / 1000

@@ -34,7 +34,7 @@ func (b *builder) makeTruth(ctx context.Context) (*truth, error) {
 	if err != nil {
 		return nil, err
 	}
-	t := &truth{index: map[string]int{}, first: b.day(b.site.year[0], 7), farm: rotation.Farm{Location: b.loc, MoveMinutes: []int{480, 1080}}}
+	t := &truth{index: map[string]int{}, first: b.day(b.site.year[0], 7), farm: rotation.Farm{Location: b.loc, Hours: rotation.Hours{Minutes: []int{480, 1080}}}}
 	if t.farm.Weather, err = b.grown(ctx, t.first); err != nil {
 		return nil, err
 	}

@@ -36,12 +36,12 @@ type NewFarm struct {
 type FarmView struct {
 	ID string `json:"id"`
 	FarmInput
-	Role        Role      `json:"role"`
-	MoveMinutes []int     `json:"move_minutes" nullable:"false"`
-	Version     int       `json:"version"`
-	Now         time.Time `json:"now"`
-	ClockHeld   bool      `json:"clock_held"`
-	ClockMoves  bool      `json:"clock_moves"`
+	Role       Role      `json:"role"`
+	Moving     Moving    `json:"moving"`
+	Version    int       `json:"version"`
+	Now        time.Time `json:"now"`
+	ClockHeld  bool      `json:"clock_held"`
+	ClockMoves bool      `json:"clock_moves"`
 }
 
 // Aims a farm can be after.
@@ -95,7 +95,8 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 	if err != nil {
 		return FarmView{}, err
 	}
-	row := store.Farm{ID: in.ID, FactsVersion: 1, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
+	row := store.Farm{ID: in.ID, FactsVersion: 1, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, MoveWeekdays: store.JSON[[]int]{V: []int{}},
+		Away: store.JSON[[]store.Away]{V: []store.Away{}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
 	in.fill(&row)
 	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
 		var mine int64
@@ -155,7 +156,7 @@ func (tx *Writing) BumpFarm(seen int) error {
 func (s *Service) view(ctx context.Context, row store.Farm, role Role) (FarmView, error) {
 	now, err := s.Clock.Now(ctx)
 	return FarmView{row.ID, FarmInput{row.Name, row.Place, row.TimeZone, row.Units, row.Aims.V, row.Experience, row.Longitude, row.Latitude},
-		role, row.MoveMinutes.V, row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
+		role, movingOf(row), row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
 }
 
 // Farm returns the farm an actor stands on.

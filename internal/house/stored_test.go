@@ -73,6 +73,7 @@ func TestWhatIsStoredKeepsItsShape(t *testing.T) {
 		"paddocks.limits":      shapeOf(reflect.TypeFor[[]store.PaddockLimit](), 0),
 		"mobs.housed":          shapeOf(reflect.TypeFor[[]store.Housed](), 0),
 		"groups.supplements":   shapeOf(reflect.TypeFor[[]store.Supplement](), 0),
+		"farms.away":           shapeOf(reflect.TypeFor[[]store.Away](), 0),
 		"searches.moves":       shapeOf(reflect.TypeFor[[]store.FoundMove](), 0),
 		"accepted_plans":       shapeOf(reflect.TypeFor[[]moves.VisitView](), 0),
 		"land_steps.changes":   shapeOf(reflect.TypeFor[[]store.RowChange](), 0),

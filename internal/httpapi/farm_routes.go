@@ -33,6 +33,12 @@ type farmChange struct {
 	Body farm.FarmInput
 }
 
+type movingChange struct {
+	FarmPath
+	IfMatch
+	Body farm.Moving
+}
+
 type whyNot struct {
 	FarmPath
 	Mob   string    `query:"mob_id" required:"true"`
@@ -58,6 +64,9 @@ func (s *Server) farmRoutes() {
 	}, live)
 	route(s, owner, http.MethodPut, "/api/farms/{farm}", "update-farm", "Change a farm", func(ctx context.Context, in *farmChange) (*body[farm.FarmView], error) {
 		return answer(h.Farm.UpdateFarm(ctx, actor(ctx), in.Version, in.Body))
+	})
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/moving", "set-moving", "Say when stock are moved, and when nobody is there", func(ctx context.Context, in *movingChange) (*body[farm.FarmView], error) {
+		return answer(h.Farm.SetMoving(ctx, actor(ctx), in.Version, in.Body))
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/members", "members", "A farm's people", func(ctx context.Context, _ *FarmPath) (*body[[]farm.MemberView], error) {
 		return answer(h.Farm.Members(ctx, actor(ctx)))

@@ -74,33 +74,41 @@ func (HeldClock) TableName() string { return "held_clock" }
 
 // Farm is a farm and its habits.
 type Farm struct {
-	ID          string `gorm:"primaryKey"`
-	Name        string
-	Place       string
-	TimeZone    string
-	Units       string
-	Aims        JSON[[]string]
-	Experience  string
-	Longitude   float64
-	Latitude    float64
-	MoveMinutes JSON[[]int]
-	TileAddress string
-	WalkOrder   JSON[[]string]
-	Curves      JSON[map[string]string]
-	CurveMonths JSON[map[string]int]
-	SoilMm      float64
-	ElevationM  float64
-	Coast       string
-	NormalsC    JSON[[]float64]
-	StationSeed *int64
-	StationFrom *Day
-	Version     int // of the settings above
+	ID           string `gorm:"primaryKey"`
+	Name         string
+	Place        string
+	TimeZone     string
+	Units        string
+	Aims         JSON[[]string]
+	Experience   string
+	Longitude    float64
+	Latitude     float64
+	MoveMinutes  JSON[[]int]
+	MoveWeekdays JSON[[]int]
+	Away         JSON[[]Away]
+	TileAddress  string
+	WalkOrder    JSON[[]string]
+	Curves       JSON[map[string]string]
+	CurveMonths  JSON[map[string]int]
+	SoilMm       float64
+	ElevationM   float64
+	Coast        string
+	NormalsC     JSON[[]float64]
+	StationSeed  *int64
+	StationFrom  *Day
+	Version      int // of the settings above
 	// FactsVersion is raised by every write on the farm. It also is the farm's own sequence: what is written later has
 	// the larger one, whatever the clocks of processes say.
 	FactsVersion int64
 	// Parts are the facts' versions at which each part was last written.
 	Parts     JSON[map[Part]int64]
 	CreatedAt time.Time
+}
+
+// Away is days on which nobody is there to move stock, both ends among them.
+type Away struct {
+	From  Day `json:"from_on"`
+	Until Day `json:"until_on"`
 }
 
 // Member is a user's role on a farm.

@@ -1,12 +1,12 @@
 import assert from 'node:assert/strict'
 import { before, test } from 'node:test'
-import { nearestSlot, stepSlot } from '../src/places/moves/slots'
+import { minutesOf, nearestSlot, stepSlot, wallClock } from '../src/places/moves/slots'
 import { house } from '../src/ui/house.svelte'
 import { setClock } from '../src/ui/time.svelte'
 
 before(() => {
   setClock('2026-06-10T10:00:00Z', true, 'Europe/Oslo')
-  house.farm = { move_minutes: [480, 1080] } as never
+  house.farm = { moving: { minutes: [480, 1080], weekdays: [], away: [] } } as never
 })
 const at = (iso: string) => new Date(iso)
 const iso = (d: Date) => d.toISOString().slice(0, 16)
@@ -27,4 +27,22 @@ test('a nudge goes to the next move hour, over the night and back', () => {
 test('move hours keep to the clock on the wall when it changes', () => {
   const before = at('2026-10-24T16:00:00Z') // 18:00, summer time
   assert.equal(iso(stepSlot(before, 2)), '2026-10-25T17:00') // 18:00 again, an hour later by the sun
+})
+
+test('nobody is dragged into days on which nobody moves stock', () => {
+  const farm = house.farm
+  house.farm = {
+    moving: { minutes: [480, 1080], weekdays: [1, 2, 3, 4, 5], away: [{ from_on: '2026-06-18', until_on: '2026-06-19' }] },
+  } as never
+  assert.equal(iso(nearestSlot(at('2026-06-13T09:00:00Z'))), '2026-06-12T16:00') // a Saturday: Friday evening is nearer
+  assert.equal(iso(nearestSlot(at('2026-06-14T20:00:00Z'))), '2026-06-15T06:00')
+  assert.equal(iso(stepSlot(at('2026-06-17T16:00:00Z'), 1)), '2026-06-22T06:00') // over two days away and a weekend
+  assert.equal(iso(stepSlot(at('2026-06-22T06:00:00Z'), -1)), '2026-06-17T16:00')
+  house.farm = farm
+})
+
+test('hours are written as a clock shows them', () => {
+  assert.equal(wallClock(485), '08:05')
+  assert.equal(minutesOf('18:30'), 1110)
+  for (const m of [0, 61, 1439]) assert.equal(minutesOf(wallClock(m)), m)
 })

@@ -441,6 +441,9 @@ func checkPin(s *season.Season, in NewPin) error {
 			return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "they are to go somewhere at that hour already: drag that move, or pick another hour")
 		}
 	}
+	if !s.Farm.Hours.On(s.Number(in.Enter)) {
+		return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "nobody moves stock that day: pick another, or change when stock are moved")
+	}
 	if !in.Enter.After(s.Now) {
 		return quantity.Refuse("enter_at", in.Enter.Format(time.RFC3339), "a planned move lies in the future")
 	}

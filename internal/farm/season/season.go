@@ -40,7 +40,7 @@ func Of(p *facts.Picture) (*Season, error) {
 	s.Past = sync.OnceValue(func() rotation.Past { return s.Recount(s.Now) })
 	s.Ahead = sync.OnceValue(func() rotation.Plan { return s.Forecast(s.Past()) })
 	s.Outlook = sync.OnceValue(func() rotation.Outlook { return rotation.Foresee(s.Farm, s.InRotation(), s.Past().Standing, s.Ahead()) })
-	s.Farm = rotation.Farm{Location: p.Location, Southern: p.Climate.Southern(), MoveMinutes: p.Row.MoveMinutes.V}
+	s.Farm = rotation.Farm{Location: p.Location, Southern: p.Climate.Southern(), Hours: hours(p.Row)}
 	first, until := span(p)
 	if p.Weather != nil {
 		s.Farm.Weather = map[weather.Grass]rotation.Daily{}
@@ -97,6 +97,18 @@ func Of(p *facts.Picture) (*Season, error) {
 	s.Farm = s.Farm.WithAlmanac(s.all(), s.Now.AddDate(-1, -3, 0), s.Now.AddDate(0, 0, ForecastDays+1))
 	s.leaveShare()
 	return s, nil
+}
+
+// hours are when the farm moves its stock.
+func hours(row store.Farm) rotation.Hours {
+	h := rotation.Hours{Minutes: row.MoveMinutes.V}
+	for _, w := range row.MoveWeekdays.V {
+		h.Weekdays = append(h.Weekdays, time.Weekday(w%7))
+	}
+	for _, a := range row.Away.V {
+		h.Away = append(h.Away, rotation.Away{From: facts.DayNumber(a.From), Until: facts.DayNumber(a.Until)})
+	}
+	return h
 }
 
 // grazer is a mob as core knows it: its ground, its limits on each paddock, and what it eats.

@@ -1068,6 +1068,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/moving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say when stock are moved, and when nobody is there */
+        put: operations["set-moving"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/opening": {
         parameters: {
             query?: never;
@@ -2076,6 +2093,10 @@ export interface components {
             id: number;
             what: string;
         };
+        Away: {
+            from_on: string;
+            until_on: string;
+        };
         BadRow: {
             /** Format: int64 */
             row: number;
@@ -2593,7 +2614,7 @@ export interface components {
             latitude: number;
             /** Format: double */
             longitude: number;
-            move_minutes: number[];
+            moving: components["schemas"]["Moving"];
             name: string;
             /** Format: date-time */
             now: string;
@@ -3113,6 +3134,11 @@ export interface components {
             shared_with: string;
             to_name: string;
             to_paddock_id: string | null;
+        };
+        Moving: {
+            away: components["schemas"]["Away"][];
+            minutes: number[];
+            weekdays: number[];
         };
         Named: {
             name: string;
@@ -7665,6 +7691,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MoveView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-moving": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Moving"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FarmView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -17,6 +17,7 @@
   import Verdict from '../../ui/Verdict.svelte'
   import GradePanel from './GradePanel.svelte'
   import MoveList from './MoveList.svelte'
+  import MovingForm from './MovingForm.svelte'
   import PlanForm from './PlanForm.svelte'
   import Ridges from './Ridges.svelte'
   import { Search } from './search.svelte'
@@ -266,7 +267,9 @@
                 mobs={mobs.data}
                 onbegun={() => void search.start(params.farm)}
                 onclose={() => address.show({ do: '' })}
-              /></Panel
+              />
+              <hr class="border-line" />
+              <MovingForm farm={params.farm} /></Panel
             >
           {:else if grading}
             <Panel onclose={() => address.show({ do: '' })}

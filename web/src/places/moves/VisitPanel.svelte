@@ -95,6 +95,7 @@
   <div>
     <h3 class="flex items-center gap-2">Why here <Verdict state={visit.state} /></h3>
     <ul>
+      {#if visit.found}<li>Of all the plans looked through, the one that costs least goes here then.</li>{/if}
       {#each visit.reasons as r, i (i)}<li><Reason reason={r} /></li>{/each}
     </ul>
     {#each checks as c, i (i)}<p class="mt-1 font-semibold text-stop"><Reason reason={c.reason} /></p>{/each}

@@ -3,13 +3,44 @@ import { addDays, isoDay, moment } from '../../ui/time.svelte'
 
 // The farm's move hours: where a dragged move may land.
 
-function around(at: Date): Date[] {
-  const minutes = house.farm?.move_minutes ?? [480, 1080]
-  return [-1, 0, 1].flatMap((d) => {
-    const day = isoDay(addDays(at, d))
-    return minutes.map((m) => moment(day, `${String(Math.floor(m / 60)).padStart(2, '0')}:${String(m % 60).padStart(2, '0')}`))
-  })
+const usual = { minutes: [480, 1080], weekdays: [] as number[], away: [] as { from_on: string; until_on: string }[] }
+
+/** Minutes after midnight as a clock shows them. */
+export const wallClock = (minutes: number) =>
+  `${String(Math.floor(minutes / 60)).padStart(2, '0')}:${String(minutes % 60).padStart(2, '0')}`
+
+/** What a clock shows as minutes after midnight. */
+export function minutesOf(clock: string): number {
+  const [h, m] = clock.split(':').map(Number)
+  return h! * 60 + m!
 }
+
+/** Whether stock are moved on a day. */
+function moved(day: string): boolean {
+  const { weekdays, away } = house.farm?.moving ?? usual
+  const weekday = new Date(`${day}T12:00:00Z`).getUTCDay() || 7
+  return !away.some((a) => day >= a.from_on && day <= a.until_on) && (!weekdays.length || weekdays.includes(weekday))
+}
+
+// Nobody is away longer than this at a stretch, days.
+const longest = 130
+
+/** The move hours of the first day on which stock are moved, from a day on, forward or back. */
+function hoursFrom(at: Date, by: 1 | -1): Date[] {
+  const { minutes } = house.farm?.moving ?? usual
+  for (let d = 0; d < longest; d++) {
+    const day = isoDay(addDays(at, d * by))
+    if (moved(day)) return minutes.map((m) => moment(day, wallClock(m)))
+  }
+  return []
+}
+
+const around = (at: Date) => [
+  ...hoursFrom(addDays(at, -1), -1),
+  ...hoursFrom(at, -1),
+  ...hoursFrom(at, 1),
+  ...hoursFrom(addDays(at, 1), 1),
+]
 
 /** The move hour nearest to a moment. */
 export function nearestSlot(at: Date): Date {
@@ -20,7 +51,7 @@ export function nearestSlot(at: Date): Date {
 export function stepSlot(at: Date, steps: number): Date {
   let slot = at
   for (let i = 0; i < Math.abs(steps); i++) {
-    const list = around(slot)
+    const list = around(slot).sort((a, b) => +a - +b)
     const next = steps > 0 ? list.find((s) => +s > +slot) : list.findLast((s) => +s < +slot)
     if (next) slot = next
   }
