@@ -154,17 +154,17 @@ func (s *simulated) plan(at time.Time, days int) (Past, Plan) {
 	return past, Schedule(s.farm, s.mobs, past.Standing, nil, at, at.AddDate(0, 0, days))
 }
 
+// eighty is how wide the band that holds four in five is, of the one that holds nineteen in twenty.
+const eighty = 1.2816 / 1.96
+
 // The drawn 95 % band holds what is true: 200 seasons whose weather, growth, appetite and meter are not the filter's.
 func TestTheBandsHoldWhatIsTrue(t *testing.T) {
 	ahead := []int{0, 7, 14, 28}
-	seasons := 200
-	if testing.Short() {
-		seasons = 40
-	}
+	const seasons = 200
+	var within, paddocks [4]float64 // of the 80 % band, over every kind
 	for _, kind := range kindsOfFarm {
 		t.Run(kind.name, func(t *testing.T) {
-			t.Parallel()
-			var held, n, coverHeld, coverN [4]float64
+			var held, inner, n, coverHeld, coverInner, coverN [4]float64
 			for seed := range uint64(seasons) {
 				s := simulate(kind, seed)
 				at := kind.from
@@ -194,6 +194,9 @@ func TestTheBandsHoldWhatIsTrue(t *testing.T) {
 						if math.Abs(mass-plan.Trace[p][i].Mass) <= outlook.Half[p][i] {
 							held[k]++
 						}
+						if math.Abs(mass-plan.Trace[p][i].Mass) <= outlook.Half[p][i]*eighty {
+							inner[k]++
+						}
 					}
 					cover := Cover(s.farm, s.inRotation, past.Standing, past.Trace, plan.Trace, outlook, at, then, then)
 					mean := 0.0
@@ -204,16 +207,30 @@ func TestTheBandsHoldWhatIsTrue(t *testing.T) {
 					if math.Abs(mean-cover[0].Cover) <= cover[0].HalfWidth {
 						coverHeld[k]++
 					}
+					if math.Abs(mean-cover[0].Cover) <= cover[0].HalfWidth*eighty {
+						coverInner[k]++
+					}
 				}
 			}
 			for k, days := range ahead {
-				t.Logf("%-7s %2d days ahead: paddocks %.1f %%, cover %.1f %%", kind.name, days, 100*held[k]/n[k], 100*coverHeld[k]/coverN[k])
+				t.Logf("%-7s %2d days ahead: paddocks %.1f %%, cover %.1f %%; in the 80 %% band %.1f and %.1f %%", kind.name, days, 100*held[k]/n[k],
+					100*coverHeld[k]/coverN[k], 100*inner[k]/n[k], 100*coverInner[k]/coverN[k])
 				assert.GreaterOrEqual(t, held[k]/n[k], 0.90, "paddocks, %d days ahead", days)
 				assert.LessOrEqual(t, held[k]/n[k], 0.98, "paddocks, %d days ahead", days)
 				// One figure a season: of 200, one in a hundred either way is chance.
 				assert.GreaterOrEqual(t, coverHeld[k]/coverN[k], 0.90, "farm cover, %d days ahead", days)
 				assert.LessOrEqual(t, coverHeld[k]/coverN[k], 0.99, "farm cover, %d days ahead", days)
+				// The inner band of one kind strays a little: on range, walked every third week, it is drawn too wide.
+				assert.InDelta(t, 0.80, inner[k]/n[k], 0.09, "paddocks in the 80 %% band, %d days ahead", days)
+				assert.InDelta(t, 0.80, coverInner[k]/coverN[k], 0.10, "farm cover in the 80 %% band, %d days ahead", days)
+				within[k], paddocks[k] = within[k]+inner[k], paddocks[k]+n[k]
 			}
 		})
+	}
+	for k, days := range ahead {
+		if days > 0 {
+			t.Logf("%2d days ahead: %.1f %% in the 80 %% band", days, 100*within[k]/paddocks[k])
+			assert.InDelta(t, 0.80, within[k]/paddocks[k], 0.05, "in the 80 %% band, %d days ahead", days)
+		}
 	}
 }
