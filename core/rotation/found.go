@@ -13,11 +13,10 @@ import (
 type Move struct {
 	Mob, Paddock int
 	Enter, Leave time.Time
-	MassOut      float64 // kg DM/ha that it was foreseen to leave
 }
 
 // Following is Schedule that makes the moves of a search as long as they hold. Each mob goes through its moves in their order, at
-// their hours. It leaves sooner where less would be left than the search foresaw, and goes elsewhere where the paddock that was found
+// their hours. It leaves sooner where the school's residual or longest stay asks for it, and goes elsewhere where the paddock that was found
 // is taken, closed, not rested, or eaten. Past the last move it goes on as Schedule does.
 func Following(farm Farm, mobs []Mob, standing []Standing, pins []Pin, moves []Move, now, to time.Time) Plan {
 	s := newScheduler(farm, mobs, standing, pins, now, to)
@@ -126,7 +125,7 @@ func movesOf(visits []Visit) []Move {
 	var out []Move
 	for _, v := range visits {
 		if v.Held.IsZero() {
-			out = append(out, Move{v.Mob, v.Paddock, v.Enter, v.Leave, v.MassOut})
+			out = append(out, Move{v.Mob, v.Paddock, v.Enter, v.Leave})
 		}
 	}
 	return out
@@ -145,7 +144,7 @@ func (g *Grade) moves(visits []plan.Visit) []Move {
 	var out []Move
 	for _, v := range visits {
 		if v.Paddock != nil {
-			out = append(out, Move{mobOf[v.Mob], byKey[*v.Paddock], g.At(v.Enter), g.At(v.Leave), v.MassOut})
+			out = append(out, Move{mobOf[v.Mob], byKey[*v.Paddock], g.At(v.Enter), g.At(v.Leave)})
 		}
 	}
 	return out

@@ -81,7 +81,7 @@ func TestAPlanFollowsItself(t *testing.T) {
 		for range rapid.IntRange(0, 12).Draw(t, "moves") {
 			enter := f.NextSlot(start.Add(time.Duration(rapid.IntRange(0, 480).Draw(t, "hour")) * time.Hour))
 			odd = append(odd, Move{Mob: rapid.IntRange(0, 1).Draw(t, "mob"), Paddock: rapid.IntRange(0, len(f.Paddocks)-1).Draw(t, "to"), Enter: enter,
-				Leave: f.NextSlot(enter.Add(time.Duration(rapid.IntRange(0, 96).Draw(t, "stay")) * time.Hour)), MassOut: rapid.Float64Range(0, 3000).Draw(t, "out")})
+				Leave: f.NextSlot(enter.Add(time.Duration(rapid.IntRange(0, 96).Draw(t, "stay")) * time.Hour))})
 		}
 		plan := Following(f, mobs, standing, nil, odd, start, to)
 		for _, c := range plan.Checks {
@@ -98,8 +98,8 @@ func TestMovesThatWereFoundYieldToNews(t *testing.T) {
 	f, mobs, standing, to := summer()
 	mobs = mobs[:1]
 	at := func(day, hour int) time.Time { return time.Date(2026, 6, day, hour, 0, 0, 0, time.UTC) }
-	moves := []Move{{Paddock: 15, Enter: start.Add(-24 * time.Hour), Leave: at(12, 8), MassOut: 1500}, {Paddock: 12, Enter: at(12, 8), Leave: at(14, 8), MassOut: 1600},
-		{Paddock: 10, Enter: at(14, 8), Leave: at(15, 18), MassOut: 1700}}
+	moves := []Move{{Paddock: 15, Enter: start.Add(-24 * time.Hour), Leave: at(11, 18)}, {Paddock: 12, Enter: at(11, 18), Leave: at(14, 8)},
+		{Paddock: 10, Enter: at(14, 8), Leave: at(15, 18)}}
 	follow := func() []Visit { return Following(f, mobs, standing, nil, moves, start, to).Visits }
 	list := follow()
 	require.GreaterOrEqual(t, len(list), 4)

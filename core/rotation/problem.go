@@ -9,6 +9,17 @@ import (
 	"fjell/core/rotation/plan"
 )
 
+// rule is how much heavier than usual it weighs in a farm's own plan to break what its schools ask for: the residual, the rest, the
+// longest stay. A search may hold and feed a mob, but it does not buy feed by breaking a rule that somebody has chosen.
+const rule = 10
+
+// weights are those of a farm's own plan.
+func weights() plan.Weights {
+	w := plan.Usual
+	w.BelowResidual, w.Rest, w.Stay = w.BelowResidual*rule, w.Rest*rule, w.Stay*rule
+	return w
+}
+
 // farAway is as far before or after a plan as an open end needs to be, days.
 const farAway = 1e4
 
@@ -25,7 +36,7 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 		return float64(DayNumber(at, loc)-zero) + clock.Hours()/24
 	}
 	start := day(now)
-	p := plan.Problem{Days: max(1, DayNumber(to, loc)-zero), Start: &start, Weights: plan.Usual, Seed: 1, Seconds: 2}
+	p := plan.Problem{Days: max(1, DayNumber(to, loc)-zero), Start: &start, Weights: weights(), Seed: 1, Seconds: 2}
 	for _, m := range farm.Hours.clock() {
 		p.MoveHours = append(p.MoveHours, float64(m)/60)
 	}

@@ -226,9 +226,8 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 	}
 	latest := v.Enter.Add(time.Duration(l.StayMax * 24 * float64(time.Hour)))
 	found, least := s.stay(m), l.Residual
-	if found != nil { // the search weighed what lies below the residual, and past the longest stay
-		least = math.Min(least, found.MassOut*(1-slackShare))
-		latest = later(latest, found.Leave)
+	if found != nil { // the search counts days a little otherwise: a hair below is not sooner
+		least *= 1 - slackShare
 	}
 	best := time.Time{}
 	first := s.farm.NextSlot(s.now)
@@ -262,13 +261,6 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 		s.because(m, "planned so")
 	}
 	return best
-}
-
-func later(a, b time.Time) time.Time {
-	if a.After(b) {
-		return a
-	}
-	return b
 }
 
 // because notes why a mob leaves when it does.
@@ -396,7 +388,7 @@ func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 		if !rested(look, l) || s.mass[p] <= l.Residual {
 			continue
 		}
-		score := (s.mass[p] - l.Residual) / (l.Entry - l.Residual) // by the school's own residual: a share of more is more
+		score := (s.mass[p] - l.Residual) / (l.Entry - l.Residual)                          // by the school's own residual: a share of more is more
 		if missing := wanted - (s.mass[p]-l.Residual)*pad.AreaHa*l.U; away && missing > 0 { // it does not last until somebody is there
 			score -= 2 * missing / wanted
 		}

@@ -571,7 +571,6 @@ type FoundMove struct {
 	PaddockID string    `json:"paddock"`
 	Enter     time.Time `json:"enter"`
 	Leave     time.Time `json:"leave"`
-	MassOut   float64   `json:"mass_out_kg_dm_ha"`
 }
 
 // AcceptedPlan is a plan as it stood when somebody accepted it.

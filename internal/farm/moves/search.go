@@ -119,7 +119,7 @@ func searched(in SearchRound, p *facts.Picture, se *season.Season, found rotatio
 	}
 	row.Moves.V = make([]store.FoundMove, 0, len(found.Moves))
 	for _, m := range found.Moves {
-		row.Moves.V = append(row.Moves.V, store.FoundMove{MobID: se.Mobs[m.Mob].ID, PaddockID: se.Paddocks[m.Paddock].ID, Enter: m.Enter.UTC(), Leave: m.Leave.UTC(), MassOut: m.MassOut})
+		row.Moves.V = append(row.Moves.V, store.FoundMove{MobID: se.Mobs[m.Mob].ID, PaddockID: se.Paddocks[m.Paddock].ID, Enter: m.Enter.UTC(), Leave: m.Leave.UTC()})
 	}
 	return &row
 }

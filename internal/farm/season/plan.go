@@ -41,7 +41,7 @@ func (s *Season) found() []rotation.Move {
 		m, okMob := s.MobIndex[f.MobID]
 		p, okPaddock := s.ByID[f.PaddockID]
 		if okMob && okPaddock {
-			out = append(out, rotation.Move{Mob: m, Paddock: p, Enter: f.Enter, Leave: f.Leave, MassOut: f.MassOut})
+			out = append(out, rotation.Move{Mob: m, Paddock: p, Enter: f.Enter, Leave: f.Leave})
 		}
 	}
 	return out
