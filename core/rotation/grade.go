@@ -15,6 +15,8 @@ type Grade struct {
 	Present plan.Plan // the plan as it stands, with the risk of running short
 	Found   plan.Plan // never dearer
 	Why     []plan.Why
+	Missing float64     // kg DM that stock go without on pasture, in the plan found
+	Takes   []plan.Take // what would lessen that; none where nothing to speak of is missing
 	zero    time.Time // the midnight that begins day 0
 }
 
@@ -36,9 +38,23 @@ func GradeOf(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pi
 	if g.Found, err = plan.Improve(ctx, &g.Problem, present, nil); err != nil {
 		return g, fmt.Errorf("look for a better plan: %w", err)
 	}
+	if g.Missing = g.Problem.Missing(g.Found.Cost); g.Missing > missed*g.Problem.Demanded() {
+		easing, stop := context.WithTimeout(context.WithoutCancel(ctx), easeFor)
+		defer stop()
+		if g.Takes, err = plan.Takes(easing, &g.Problem, g.Found); err != nil {
+			return g, err
+		}
+	}
 	g.Why, err = plan.Whys(&g.Problem, g.Found.Visits, 2)
 	return g, err
 }
+
+// easeFor is how long it is looked for what would lessen the feed that is missing; missed is what is not worth it, as a share of all
+// that the mobs want.
+const (
+	easeFor = 3 * time.Second
+	missed  = 0.005
+)
 
 // PresentOf is a plan as it stands as a problem and its visits, with what they cost, and nothing searched for.
 func PresentOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, visits []Visit, now, to time.Time) (Grade, error) {

@@ -74,6 +74,7 @@ func TestAPlanThatHoldsIsGradedWithTheFeedingInIt(t *testing.T) {
 	g, err := GradeOf(t.Context(), f, mobs, standing, nil, made.Visits, start, to)
 	require.NoError(t, err)
 	assert.Positive(t, g.Present.Cost.Feed)
+	assert.NotEmpty(t, g.Takes, "and what would help is said")
 	assert.LessOrEqual(t, g.Found.Cost.Total, g.Present.Cost.Total)
 }
 

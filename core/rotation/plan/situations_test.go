@@ -221,6 +221,37 @@ func TestTooFewPaddocksAreSaidByTheFeedTheyTake(t *testing.T) {
 	}
 }
 
+func TestWhatItWouldTakeIsSaidWhereFeedIsMissing(t *testing.T) {
+	p := situation(20, alike(4, 2600, 30), 8)
+	p.Paddocks[3].Closed = []Closed{{-1, 100}}
+	cows(p, 300, true)
+	got := wellPlanned(t, p)
+	missing := p.Missing(got.Cost)
+	require.Greater(t, missing, 200.0, "three paddocks and 18 days of rest do not go together")
+	takes, err := Takes(t.Context(), p, got)
+	require.NoError(t, err)
+	by := map[string]Take{}
+	for i, k := range takes {
+		by[k.What] = k
+		assert.InDelta(t, missing, k.Missing+k.Less, 1e-6)
+		assert.Positive(t, k.Less)
+		if i > 0 {
+			assert.LessOrEqual(t, k.Less, takes[i-1].Less, "what helps most comes first")
+		}
+	}
+	for _, what := range []string{AllOpen, FewerAnimals, LessRest} {
+		assert.Contains(t, by, what)
+	}
+	assert.GreaterOrEqual(t, by[AllOpen].Less, by[FewerAnimals].Less, "a fourth paddock is worth no less than a tenth of the cows")
+
+	// What is in nobody's way is not asked for, and a plan that lacks nothing takes nothing.
+	p.Paddocks[3].Closed = nil
+	p.Mobs[0].Demand = Series{20}
+	takes, err = Takes(t.Context(), p, wellPlanned(t, p))
+	require.NoError(t, err)
+	assert.Empty(t, takes)
+}
+
 func TestWeightsPullTheirWay(t *testing.T) {
 	plan := func(change func(w *Weights)) Plan {
 		p := situation(12, alike(6, 2700, 30), 8)

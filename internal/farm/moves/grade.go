@@ -54,7 +54,15 @@ type GradeView struct {
 	ShortFrom  *time.Time  `json:"first_short_at" nullable:"true"`
 	ShortMob   string      `json:"short_mob"`
 	ShortIn    string      `json:"short_paddock"`
+	Missing    float64     `json:"missing_kg"` // what stock go without on pasture, even in the plan found
+	Takes      []TakeView  `json:"takes" nullable:"false"`
 	Not        string      `json:"not"` // why there is no grade
+}
+
+// TakeView is one thing that could be eased, and how much less feed would be missing then.
+type TakeView struct {
+	What string  `json:"what" enum:"less_rest,longer_stays,less_left,fewer_animals,all_open"`
+	Less float64 `json:"less_kg"`
 }
 
 // gradedMoves is how many moves ahead of each mob are told.
@@ -62,7 +70,7 @@ const gradedMoves = 3
 
 // Grade is how good the present plan is.
 func (s *Service) Grade(ctx context.Context, a farm.Actor) (GradeView, error) {
-	v := GradeView{From: []CostPart{}, Moves: []GradeMove{}}
+	v := GradeView{From: []CostPart{}, Moves: []GradeMove{}, Takes: []TakeView{}}
 	se, err := s.Season(ctx, a)
 	if err != nil {
 		return v, err
@@ -82,7 +90,10 @@ func (s *Service) Grade(ctx context.Context, a farm.Actor) (GradeView, error) {
 	}
 	v.Spares = g.Present.Cost.Total - g.Found.Cost.Total
 	v.MostSpares = g.Present.Cost.Total - g.Found.Bound
-	v.Finished = g.Found.Finished
+	v.Finished, v.Missing = g.Found.Finished, g.Missing
+	for _, t := range g.Takes {
+		v.Takes = append(v.Takes, TakeView{t.What, t.Less})
+	}
 	for _, p := range g.Found.Cost.Less(g.Present.Cost).Parts() {
 		v.From = append(v.From, CostPart{changed(p), p.Kg})
 	}

@@ -2753,6 +2753,8 @@ export interface components {
             first_short_at: string | null;
             from: components["schemas"]["CostPart"][];
             /** Format: double */
+            missing_kg: number;
+            /** Format: double */
             most_spare_kg: number;
             moves: components["schemas"]["GradeMove"][];
             not: string;
@@ -2762,6 +2764,7 @@ export interface components {
             short_paddock: string;
             /** Format: double */
             spares_kg: number;
+            takes: components["schemas"]["TakeView"][];
         };
         GroundView: {
             heights: components["schemas"]["HeightsView"][];
@@ -4076,6 +4079,12 @@ export interface components {
             /** @description readings that are let go */
             drop?: string[];
             keys: string[];
+        };
+        TakeView: {
+            /** Format: double */
+            less_kg: number;
+            /** @enum {string} */
+            what: "less_rest" | "longer_stays" | "less_left" | "fewer_animals" | "all_open";
         };
         Term: {
             name: string;

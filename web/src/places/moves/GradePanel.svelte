@@ -20,6 +20,13 @@
 
   const grade = useGrade(() => farm)
   const g = $derived(grade.data)
+  const eased = $derived<Record<Schemas['TakeView']['what'], string>>({
+    less_rest: 'three days less rest',
+    longer_stays: 'stays a day longer',
+    less_left: `leaving ${withUnit(100, 'kg_ha', house.system)} less`,
+    fewer_animals: 'a tenth fewer animals',
+    all_open: 'nothing closed',
+  })
   const kg = (v: number) => withUnit(v, 'kg', house.system, 0)
 </script>
 
@@ -69,6 +76,25 @@
         : ''}: most often {g.short_mob}{g.short_paddock ? ` in ${g.short_paddock}` : ''}.
     {/if}
   </p>
+  {#if g.takes.length}
+    <div>
+      <h3>What would it take?</h3>
+      <p class="text-soft">
+        Even the searched plan leaves {kg(g.missing_kg)} to be fed or gone without. Any one of these would lessen that, found in a short
+        search:
+      </p>
+      <ul>
+        {#each g.takes as t (t.what)}
+          <li class="flex items-baseline justify-between gap-3 border-t border-line py-1.5">
+            <span>{eased[t.what]}</span><span class="figure shrink-0">{kg(t.less_kg)} less</span>
+          </li>
+        {/each}
+      </ul>
+      <p class="text-sm text-soft">
+        Less rest and less left behind are borrowed from the turns after: the next plan pays for them.
+      </p>
+    </div>
+  {/if}
   {#if g.moves.length}
     <h3>What the searched plan does next</h3>
     <ul class="flex flex-col">
