@@ -54,6 +54,9 @@ func (s *scheduler) next(m int, ranked []Alternative) *Move {
 	}
 	for _, a := range ranked {
 		if f := &s.found[m][0]; a.Paddock == f.Paddock {
+			if s.standing[f.Paddock].Guessed && !s.standing[ranked[0].Paddock].Guessed {
+				return nil // what was measured is grazed before what is guessed
+			}
 			return f
 		}
 	}

@@ -117,6 +117,11 @@ func TestMovesThatWereFoundYieldToNews(t *testing.T) {
 	assert.True(t, list[1].Leave.Before(at(14, 8)), "before it is eaten lower than was meant")
 	assert.Equal(t, 10, list[2].Paddock)
 
+	// Nobody has measured it: what was measured goes first.
+	standing[12].Guessed = true
+	assert.NotEqual(t, 12, follow()[1].Paddock)
+	standing[12].Guessed = false
+
 	// It is closed: they go elsewhere, and to the one after it when its hour comes.
 	f.Paddocks[12].Closures = []Closure{{For: "hay"}}
 	list = follow()
