@@ -116,3 +116,18 @@ test('going on to a place again is no step back: closing there stays there', asy
   assert.equal(location.hash, `#/f/farm/moves${farm}`)
   assert.equal(backs, 1)
 })
+
+test('a key that leads to another place waits for a step back that is under way, and is not lost with it', async () => {
+  const closed = location.hash
+  address.show({ visit: 'a.b' })
+  await turn()
+  address.show({ visit: '' }) // the step back: the browser takes it in its own time
+  address.go(`/f/farm/stock${farm}`)
+  assert.equal(location.hash, closed, 'not before the step back')
+  await turn()
+  await turn()
+  assert.equal(location.hash, `#/f/farm/stock${farm}`)
+  history.back()
+  await turn()
+  assert.equal(location.hash, closed, 'and back leads to the place as it was closed')
+})

@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { push, router } from 'svelte-spa-router'
+  import { router } from 'svelte-spa-router'
   import { useSums } from '../api/queries.svelte'
+  import { address } from './address'
   import Dialog from './Dialog.svelte'
   import { house } from './house.svelte'
   import { places } from './places'
@@ -27,7 +28,7 @@
 
   function open(path: string) {
     house.finderShown = false
-    void push(path)
+    address.go(path)
   }
 
   function key(e: KeyboardEvent) {

@@ -1,6 +1,7 @@
 <script lang="ts">
-  import { push, router } from 'svelte-spa-router'
+  import { router } from 'svelte-spa-router'
   import { refresh } from '../api/queries.svelte'
+  import { address } from './address'
   import Dialog from './Dialog.svelte'
   import Finder from './Finder.svelte'
   import { house } from './house.svelte'
@@ -37,7 +38,7 @@
     const farm = router.location.match(/^\/f\/([^/]+)/)?.[1]
     const go = (path: string) => {
       e.preventDefault()
-      void push(path)
+      address.go(path)
     }
     if (e.key === '?') {
       e.preventDefault()

@@ -12,12 +12,12 @@ note()
 addEventListener('hashchange', () => {
   note()
   backing = false
-  for (const changes of meanwhile.splice(0)) address.show(changes)
+  for (const then of meanwhile.splice(0)) then()
 })
 
 // The browser takes a step back in its own time: what is asked meanwhile follows it.
 let backing = false
-const meanwhile: Changes[] = []
+const meanwhile: (() => void)[] = []
 
 function note() {
   const state = history.state as { step?: number } | null
@@ -51,7 +51,7 @@ export const address = {
 
   /** Opens or closes: a step that the back button takes back. Closing what was just opened is that step back. */
   show(changes: Changes) {
-    if (backing) return void meanwhile.push(changes)
+    if (backing) return void meanwhile.push(() => address.show(changes))
     const to = changed(changes)
     if (to === here()) return
     if (trail[at - 1] !== to) location.hash = to
@@ -59,6 +59,12 @@ export const address = {
       backing = true
       history.back()
     }
+  },
+
+  /** Goes to another place: a step that the back button takes back. */
+  go(path: string) {
+    if (backing) return void meanwhile.push(() => address.go(path))
+    location.hash = path
   },
 
   /** Says the same in other words, such as the new id of what is chosen: no step of its own. */

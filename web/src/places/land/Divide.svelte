@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { untrack } from 'svelte'
+  import { onDestroy, untrack } from 'svelte'
   import { api, ask, Refusal, type Schemas } from '../../api/client'
   import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
@@ -96,6 +96,9 @@
     rest_days: rest || undefined,
   })
 
+  let gone = false
+  onDestroy(() => (gone = true))
+
   // One question under way at a time; the newest wish is asked when the answer is in.
   async function look() {
     if (asking) {
@@ -108,9 +111,11 @@
         again = false
         const soonest = performance.now() + restMs
         try {
-          division = await ask(
+          const answer = await ask(
             api.POST('/api/farms/{farm}/fields/{id}/divide', { params: { path: { farm, id: field.id } }, body: input }),
           )
+          if (gone) return // nothing is drawn on the map once this is closed
+          division = answer
           refusal = null
           // The map first, where the hand is, and the figures a frame later: both in one would hold the hand up.
           await new Promise(requestAnimationFrame)
