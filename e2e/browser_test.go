@@ -77,7 +77,7 @@ func open(t testing.TB, width, height int64) *browser {
 		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true))
 	alloc, stopAlloc := chromedp.NewExecAllocator(context.Background(), options...)
 	tab, stopTab := chromedp.NewContext(alloc)
-	ctx, cancel := context.WithTimeout(tab, 4*time.Minute)
+	ctx, cancel := context.WithTimeout(tab, 24*time.Minute)
 	t.Cleanup(func() { cancel(); stopTab(); stopAlloc() })
 	b := &browser{t, ctx}
 	b.do(chromedp.EmulateViewport(width, height), chromedp.Navigate("about:blank"))
