@@ -118,6 +118,11 @@ func TestAPressWithoutASignalSaysSo(t *testing.T) {
 	s.off()
 	b.click("Keep this plan")
 	b.sees("we do not know whether it arrived. Try again")
+	// Pressed again in vain it is said again, though in the same words.
+	said := `[...document.querySelectorAll('[role=status] span')].find((x) => x.textContent.includes('whether it arrived'))`
+	b.ask(`(globalThis.first = ` + said + `, '')`)
+	b.click("Keep this plan")
+	b.until("it to be said again", `(`+said+` ?? first) !== first`)
 	s.on()
 	b.click("Keep this plan")
 	b.sees("kept as it stands")

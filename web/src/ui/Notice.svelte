@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { prefersReducedMotion } from 'svelte/motion'
+  import { fly } from 'svelte/transition'
   import { refresh } from '../api/queries.svelte'
   import { house } from './house.svelte'
 
@@ -21,11 +23,19 @@
   aria-live="polite"
 >
   {#if house.notice && !house.measuring}
-    <div class="pointer-events-auto flex items-center gap-4 rounded-xl bg-ink px-4 py-3 text-page shadow-lg">
-      <span>{house.notice.text}</span>
-      {#if house.notice.undo}
-        <button type="button" class="min-h-9 rounded px-2 font-semibold underline underline-offset-4" onclick={undo}>Undo</button>
-      {/if}
-    </div>
+    <!-- What is said again in the same words comes up again: a press in vain is not passed over. -->
+    {#key house.notice}
+      <div
+        class="pointer-events-auto flex items-center gap-4 rounded-xl bg-ink px-4 py-3 text-page shadow-lg"
+        in:fly={{ y: prefersReducedMotion.current ? 0 : 12, duration: prefersReducedMotion.current ? 0 : 150 }}
+      >
+        <span>{house.notice.text}</span>
+        {#if house.notice.undo}
+          <button type="button" class="min-h-9 rounded px-2 font-semibold underline underline-offset-4" onclick={undo}
+            >Undo</button
+          >
+        {/if}
+      </div>
+    {/key}
   {/if}
 </div>
