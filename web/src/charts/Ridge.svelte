@@ -262,7 +262,9 @@
       {/if}
     {:else if data}
       <div class="flex h-full items-center px-5 text-soft">
-        The ridge draws itself once a paddock has been walked: farm cover behind you, and twelve weeks ahead.
+        {height > 60
+          ? 'The ridge draws itself once a paddock has been walked: farm cover behind you, and twelve weeks ahead.'
+          : 'Walk a paddock, and its ridge is drawn here.'}
       </div>
     {/if}
   </div>

@@ -1,9 +1,11 @@
 <script lang="ts">
   import { onMount } from 'svelte'
+  import { push } from 'svelte-spa-router'
   import { useWalk } from '../../api/queries.svelte'
   import { signal } from '../../api/signal.svelte'
   import { loadCore } from '../../core/core'
   import { address } from '../../ui/address'
+  import Button from '../../ui/Button.svelte'
   import Empty from '../../ui/Empty.svelte'
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
@@ -95,9 +97,12 @@
         <Shoulder label="Working" />
       </div>
     {:else}
-      <Empty title="Nothing to walk yet"
-        >Draw a field first; then walk it with a plate, a stick, a frame and shears, or your eye.</Empty
-      >
+      <Empty title="Nothing to walk yet">
+        Draw a field first; then walk it with a plate, a stick, a frame and shears, or your eye.
+        {#snippet action()}{#if house.may('manager')}<Button kind="main" onclick={() => void push(`/f/${params.farm}/land`)}
+              >Draw a field</Button
+            >{/if}{/snippet}
+      </Empty>
     {/if}
   {:else}
     <Loading error={walk.error} what="the walk" />
