@@ -17,7 +17,7 @@ type Grade struct {
 	Why     []plan.Why
 	Missing float64     // kg DM that stock go without on pasture, in the plan found
 	Takes   []plan.Take // what would lessen that; none where nothing to speak of is missing
-	zero    time.Time // the midnight that begins day 0
+	zero    time.Time   // the midnight that begins day 0
 }
 
 // gradeFutures is how many drawn growths say how likely a plan runs short.
