@@ -59,3 +59,17 @@ test('a question waits for its answer', async () => {
   assert.equal(await answer, false)
   assert.equal(house.question, null)
 })
+
+test('what went on beside is not said over what somebody did, and is undone after it', async () => {
+  const beside = (name: string) => house.mention(name, () => Promise.resolve(done.push(name)))
+  beside('found')
+  assert.equal(house.notice!.text, 'found', 'where nothing else is said')
+  step('moved')
+  beside('found more')
+  assert.equal(house.notice!.text, 'moved')
+  await house.takeBack()
+  assert.deepEqual(done, ['moved'], 'undo takes back what is shown')
+  await house.takeBack()
+  await house.takeBack()
+  assert.deepEqual(done, ['moved', 'found more', 'found'])
+})

@@ -73,7 +73,7 @@ func (s *Service) Search(ctx context.Context, a farm.Actor, in SearchRound) (Pla
 			return err
 		}
 		if !stands(p, se) {
-			return quantity.Refuse("plan", nil, "something was written while a better plan was looked for: look again")
+			return quantity.Refuse("search", nil, "something was written while a better plan was looked for: look again")
 		}
 		return tx.Save(searched(in, p, se, found, took, tx.Version)).Error
 	})

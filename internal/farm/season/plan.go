@@ -148,8 +148,9 @@ func (s *Season) Present() (rotation.Grade, error) {
 	return rotation.PresentOf(s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to)
 }
 
-// searchFor is how long a better plan is looked for.
-const searchFor = 2 * time.Second
+// searchFor is how long a better plan is looked for at most. The search of a usual farm ends by itself in a second or two; a limit that
+// came sooner would have two processes, one of them busy, tell two things.
+const searchFor = 5 * time.Second
 
 // searching lets one search after the other through: each takes every processor there is.
 var searching = make(chan struct{}, 1)

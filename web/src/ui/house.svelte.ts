@@ -68,6 +68,13 @@ class House {
     if (undo) this.#undo.push(this.notice)
   }
 
+  /** As say, but for what went on beside what somebody does: it is not said over something else. The step is undone like any. */
+  mention(text: string, undo?: () => Promise<unknown>) {
+    if (!this.notice) return this.say(text, undo)
+    const shown = this.notice.undo ? 1 : 0 // what is shown is what the next undo takes back
+    if (undo) this.#undo.splice(this.#undo.length - shown, 0, { text, undo })
+  }
+
   /** Takes the last step back; one that cannot be taken back now stays, to be tried again. */
   async takeBack() {
     const last = this.#undo.at(-1)

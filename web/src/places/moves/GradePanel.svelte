@@ -51,7 +51,7 @@
       {g.most_spare_kg < little
         ? 'No plan at all can spare more.'
         : `No plan at all can spare more than ${kg(g.most_spare_kg)}: that is proven, and the truth lies between.`}
-      {g.finished ? '' : 'The search was stopped by its limit of two seconds.'}
+      {g.finished ? '' : 'The search was stopped by its limit of five seconds.'}
     </p>
   </div>
   {#if g.spares_kg >= little && house.may('manager')}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onDestroy } from 'svelte'
   import { push } from 'svelte-spa-router'
   import { api, ask, pressed, type Schemas } from '../../api/client'
   import { queries, useMobs, usePlan } from '../../api/queries.svelte'
@@ -36,6 +37,7 @@
   const selected = $derived(plan.data?.visits.find((v) => nameOf(v) === address.get('visit')) ?? null)
   const write = new Write()
   const search = new Search()
+  onDestroy(() => search.stop()) // what it found so far is the plan
   const refusal = $derived(write.refusal)
 
   const data = $derived(plan.data)

@@ -9,6 +9,9 @@ type Found = Schemas['SearchView']
 /** Below this many kg nobody would do anything differently. */
 export const little = 50
 
+/** How often a search begins a round again that somebody wrote into. */
+const mostAgain = 5
+
 /** A search for a better plan, round by round. Each round is kept, so it may stop after any. */
 export class Search {
   /** rounds that are done of the search on its way; nothing where none is */
@@ -25,6 +28,7 @@ export class Search {
     this.stopping = false
     const search_id = newId()
     let found: Found | undefined
+    let again = 0 // a round in which somebody wrote something is made once more, from what holds now
     for (let round = 0; round < this.of && !this.stopping; round++) {
       const went = await this.write.send(
         () =>
@@ -44,12 +48,13 @@ export class Search {
           },
         },
       )
-      if (!went) break
+      if (!went && this.write.at('search') && again++ < mostAgain) round--
+      else if (!went) break
     }
     this.done = null
-    if (this.write.refusal) house.say(this.write.refusal.message)
+    if (this.write.refusal) house.mention(this.write.refusal.message)
     else if (found)
-      house.say(
+      house.mention(
         found.spared_kg < little
           ? 'Nothing better to speak of was found: the plan stays.'
           : `The plan now spares ${withUnit(found.spared_kg, 'kg', house.system, 0)} over what it was.`,
