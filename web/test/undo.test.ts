@@ -73,3 +73,15 @@ test('what went on beside is not said over what somebody did, and is undone afte
   await house.takeBack()
   assert.deepEqual(done, ['moved', 'found more', 'found'])
 })
+
+test('a step is said to be taken back once the pages show it', async () => {
+  const order: string[] = []
+  const renew = house.renew
+  house.renew = () => Promise.resolve(order.push(`asked anew, ${house.notice?.text ?? 'nothing said'}`))
+  step('one')
+  house.notice = null
+  await house.takeBack()
+  assert.deepEqual(order, ['asked anew, nothing said'])
+  assert.equal(house.notice!.text, 'Taken back: one')
+  house.renew = renew
+})

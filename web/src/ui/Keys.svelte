@@ -1,6 +1,5 @@
 <script lang="ts">
   import { router } from 'svelte-spa-router'
-  import { refresh } from '../api/queries.svelte'
   import { address } from './address'
   import Dialog from './Dialog.svelte'
   import Finder from './Finder.svelte'
@@ -31,7 +30,7 @@
     if (!house.keysOn || typing(e.target) || e.altKey || document.querySelector('[data-keypad]')) return
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z') {
       e.preventDefault()
-      void (e.shiftKey ? house.doAgain() : house.takeBack()).then(refresh)
+      void (e.shiftKey ? house.doAgain() : house.takeBack())
       return
     }
     if (e.ctrlKey || e.metaKey) return

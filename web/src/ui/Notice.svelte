@@ -1,7 +1,6 @@
 <script lang="ts">
   import { prefersReducedMotion } from 'svelte/motion'
   import { fly } from 'svelte/transition'
-  import { refresh } from '../api/queries.svelte'
   import { house } from './house.svelte'
 
   let timer: ReturnType<typeof setTimeout> | undefined
@@ -10,11 +9,6 @@
     clearTimeout(timer)
     timer = setTimeout(() => (house.notice = null), 8000)
   })
-
-  async function undo() {
-    await house.takeBack()
-    await refresh()
-  }
 </script>
 
 <div
@@ -31,8 +25,10 @@
       >
         <span>{house.notice.text}</span>
         {#if house.notice.undo}
-          <button type="button" class="min-h-9 rounded px-2 font-semibold underline underline-offset-4" onclick={undo}
-            >Undo</button
+          <button
+            type="button"
+            class="min-h-9 rounded px-2 font-semibold underline underline-offset-4"
+            onclick={() => void house.takeBack()}>Undo</button
           >
         {/if}
       </div>

@@ -50,6 +50,8 @@ class House {
   /** what holds now */
   theme = $state('light')
   steps: Steps | null = null
+  /** asks the pages anew after a step */
+  renew: () => Promise<unknown> = () => Promise.resolve()
   #undo: Notice[] = []
   #stepping = false
 
@@ -94,6 +96,7 @@ class House {
     this.#stepping = true
     try {
       await work()
+      await this.renew() // it is said when it is seen: what is opened then stands as it is now
       return true
     } catch (error) {
       const why = error instanceof Refusal ? error.message : 'This could not be taken back: load the page anew and look.'

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { onMount, untrack } from 'svelte'
   import type { Schemas } from '../../api/client'
-  import { refresh, useGround, useLand, useMobs, useSwards } from '../../api/queries.svelte'
+  import { useGround, useLand, useMobs, useSwards } from '../../api/queries.svelte'
   import type { FarmCanvas } from '../../map/drawn'
   import FarmMap from '../../map/FarmMap.svelte'
   import type { ColourBy } from '../../map/styles'
@@ -142,7 +142,7 @@
     e.preventDefault()
   }
 
-  const step = (back: boolean) => (back ? house.takeBack() : house.doAgain()).then(refresh)
+  const step = (back: boolean) => (back ? house.takeBack() : house.doAgain())
 </script>
 
 <svelte:window onkeydown={pressed} />

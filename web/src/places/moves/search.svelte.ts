@@ -1,5 +1,4 @@
 import { api, ask, newId, pressed, type Schemas } from '../../api/client'
-import { queries } from '../../api/queries.svelte'
 import { Write } from '../../api/write.svelte'
 import { house } from '../../ui/house.svelte'
 import { withUnit } from '../../ui/units'
@@ -39,8 +38,8 @@ export class Search {
             }),
           ),
         {
+          // The page asks for the plan anew: an answer that was long under way may be older than what stands there.
           then: (plan) => {
-            queries.setQueryData(['plan', farm], plan)
             found = plan.search
             this.done = round + 1
             this.of = found?.rounds_in_all ?? this.of

@@ -2,7 +2,6 @@
   import { onMount } from 'svelte'
   import { newId, Refusal, type Schemas } from '../../api/client'
   import { outbox } from '../../api/outbox.svelte'
-  import { refresh } from '../../api/queries.svelte'
   import { core } from '../../core/core'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
@@ -402,7 +401,7 @@
           {#if house.notice.undo}<button
               type="button"
               class="min-h-12 px-3 underline underline-offset-4"
-              onclick={() => void house.takeBack().then(refresh)}>Undo</button
+              onclick={() => void house.takeBack()}>Undo</button
             >{/if}
         </p>
       {:else if guessing}
