@@ -66,33 +66,31 @@ func (s *scheduler) next(m int, ranked []Alternative) *Move {
 // Found is what a search for better moves came to.
 type Found struct {
 	Moves   []Move    // at least as good as those there were, by what comes of them
-	Cost    plan.Cost // of what comes of them
+	Told    plan.Plan // what comes of them on the farm, below which cost no plan comes that keeps what the round keeps
 	Spared  float64   // kg DM over the plan there was
-	Bound   float64   // no plan that keeps what the round keeps costs less
 	Changed bool      // the moves are others than there were
-	Whole   bool      // the search ended by itself
 }
 
 const (
 	// counted is how many days ahead people count on a plan already.
 	counted = 3
 	// worth is what other moves must spare to be taken at all, as a share of what all mobs want over the plan; worthNear is what they
-	// must spare to change what is counted on.
+	// must spare where they change what is counted on.
 	worth, worthNear = 0.001, 0.01
 )
 
 // Find searches for better moves than those of a plan from now to its end. A search has several rounds, each of about a second or
 // two, that build on what the one before left; each looks from another beginning. In round 0 the moves of the next three days, which
-// people count on already, stay; later rounds change them for a gain that is worth it. It gives the best there is when the context ends.
+// people count on already, stay; later rounds may change them for a gain that is worth it. It gives the best there is when the context ends.
 func Find(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pins []Pin, present []Visit, now, to time.Time, round int) (Found, error) {
 	before, err := PresentOf(farm, mobs, standing, pins, present, now, to)
 	if err != nil {
 		return Found{}, err
 	}
-	out := Found{Moves: movesOf(present), Cost: before.Present.Cost}
-	fixed, least := pins, worthNear
+	out := Found{Moves: movesOf(present), Told: before.Present}
+	fixed := pins
 	if round == 0 {
-		fixed, least = counting(pins, present, now), worth
+		fixed = counting(pins, present, now)
 	}
 	problem := ProblemOf(farm, mobs, standing, fixed, now, to)
 	problem.Seed += int64(round)
@@ -104,20 +102,41 @@ func Find(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pins 
 	told := Following(farm, mobs, standing, pins, moves, now, to)
 	// What is found counts by what comes of it on the farm, where rest binds and who finds no feed is held where they are.
 	if after, err := PresentOf(farm, mobs, standing, pins, told.Visits, now, to); err == nil {
-		if spared := out.Cost.Total - after.Present.Cost.Total; spared > least*problem.Demanded() {
-			out.Moves, out.Cost, out.Spared, out.Changed = moves, after.Present.Cost, spared, true
+		least := worth
+		if !sameSoon(present, told.Visits, now) {
+			least = worthNear
+		}
+		if spared := before.Present.Cost.Total - after.Present.Cost.Total; spared > least*problem.Demanded() {
+			out.Moves, out.Told, out.Spared, out.Changed = moves, after.Present, spared, true
 		}
 	}
-	out.Bound, out.Whole = min(found.Bound, out.Cost.Total), found.Finished
+	out.Told.Bound, out.Told.Finished = min(found.Bound, out.Told.Cost.Total), found.Finished
 	return out, nil
+}
+
+// soon are the moves of a plan that people count on already.
+func soon(visits []Visit, now time.Time) (out []Move) {
+	for _, v := range visits {
+		if v.Enter.After(now) && v.Enter.Before(now.AddDate(0, 0, counted)) {
+			out = append(out, Move{Mob: v.Mob, Paddock: v.Paddock, Enter: v.Enter})
+		}
+	}
+	return out
+}
+
+// sameSoon tells whether what people count on is the same in two plans.
+func sameSoon(a, b []Visit, now time.Time) bool {
+	same := func(x, y Move) bool { return x.Mob == y.Mob && x.Paddock == y.Paddock && x.Enter.Equal(y.Enter) }
+	return slices.EqualFunc(soon(a, now), soon(b, now), same)
 }
 
 // counting are pins with the moves that people count on among them.
 func counting(pins []Pin, present []Visit, now time.Time) []Pin {
 	out := slices.Clone(pins)
-	for _, v := range present {
-		if v.Enter.After(now) && v.Enter.Before(now.AddDate(0, 0, counted)) && !v.Pinned {
-			out = append(out, Pin{Mob: v.Mob, Paddock: v.Paddock, Enter: v.Enter})
+	for _, m := range soon(present, now) {
+		pinned := func(p Pin) bool { return p.Mob == m.Mob && p.Enter.Equal(m.Enter) }
+		if !slices.ContainsFunc(pins, pinned) {
+			out = append(out, Pin{Mob: m.Mob, Paddock: m.Paddock, Enter: m.Enter})
 		}
 	}
 	return out

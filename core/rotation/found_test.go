@@ -6,6 +6,8 @@ import (
 	"testing"
 	"time"
 
+	"fjell/core/grazing"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
@@ -31,15 +33,15 @@ func TestMovesThatAreFoundSpareFeedAndAreKeptWithoutNews(t *testing.T) {
 	made := Schedule(f, mobs, standing, nil, start, to)
 	found, err := Find(t.Context(), f, mobs, standing, nil, made.Visits, start, to, 0)
 	require.NoError(t, err)
-	assert.True(t, found.Whole)
+	assert.True(t, found.Told.Finished)
 	require.True(t, found.Changed)
 	assert.Positive(t, found.Spared)
-	assert.LessOrEqual(t, found.Bound, found.Cost.Total)
+	assert.LessOrEqual(t, found.Told.Bound, found.Told.Cost.Total)
 
 	told := Following(f, mobs, standing, nil, found.Moves, start, to)
 	g, err := PresentOf(f, mobs, standing, nil, told.Visits, start, to)
 	require.NoError(t, err)
-	assert.InDelta(t, found.Cost.Total, g.Present.Cost.Total, 1e-6, "what is promised is what comes of it")
+	assert.InDelta(t, found.Told.Cost.Total, g.Present.Cost.Total, 1e-6, "what is promised is what comes of it")
 
 	// What was counted on stays in the first round.
 	soon := start.AddDate(0, 0, counted)
@@ -153,7 +155,48 @@ func TestASearchKeepsPinsAndGivesAPlanWhenStopped(t *testing.T) {
 	stop()
 	found, err = Find(stopped, f, mobs, standing, nil, made.Visits, start, to, 0)
 	require.NoError(t, err)
-	assert.False(t, found.Whole)
+	assert.False(t, found.Told.Finished)
 	assert.GreaterOrEqual(t, found.Spared, 0.0)
 	assert.NotEmpty(t, found.Moves)
+}
+
+// The year turns dry after the search: growth is a third of what was foreseen. The moves are followed as far as they hold, nobody is
+// driven round faster for it, nothing is eaten below the residual, and what is missing is said.
+func TestMovesThatWereFoundInAGoodYearHoldTheRulesInADryOne(t *testing.T) {
+	f, mobs, standing, to := summer()
+	made := Schedule(f, mobs, standing, nil, start, to)
+	found, err := Find(t.Context(), f, mobs, standing, nil, made.Visits, start, to, 1)
+	require.NoError(t, err)
+	for p := range f.Paddocks {
+		f.Paddocks[p].Peak /= 3
+	}
+	mobs[0].Demand = Steady(700)
+	dry := Following(f, mobs, standing, nil, found.Moves, start, to)
+	missing := false
+	for _, c := range dry.Checks {
+		assert.NotContains(t, []Rule{BelowResidual, RestTooShort, TwoMobs, StayTooLong}, c.Rule)
+		missing = missing || c.Rule == NoPaddock && c.Severity == grazing.Stop
+	}
+	assert.True(t, missing, "there is not enough, and it is said")
+	for _, v := range dry.Visits {
+		assert.GreaterOrEqual(t, v.MassOut, leys.Residual*(1-slackShare)-1e-6)
+	}
+}
+
+// What is counted on changes for a gain of one in a hundred and not for less; what lies further on for one in a thousand.
+func TestAChangeMustBeWorthIt(t *testing.T) {
+	now := start
+	at := func(days int) time.Time { return now.AddDate(0, 0, days) }
+	present := []Visit{{Mob: 0, Paddock: 1, Enter: at(1)}, {Mob: 1, Paddock: 4, Enter: at(2)}, {Mob: 0, Paddock: 2, Enter: at(5)}}
+	far := slices.Clone(present)
+	far[2].Paddock = 3
+	assert.True(t, sameSoon(present, far, now), "what lies further on may change for less")
+	for _, change := range []func(v *Visit){func(v *Visit) { v.Paddock = 7 }, func(v *Visit) { v.Enter = at(2).Add(12 * time.Hour) }, func(v *Visit) { v.Enter = at(4) }} {
+		near := slices.Clone(present)
+		change(&near[1])
+		assert.False(t, sameSoon(present, near, now))
+	}
+	pins := []Pin{{Mob: 1, Paddock: 4, Enter: at(2)}}
+	assert.Equal(t, []Pin{pins[0], {Mob: 0, Paddock: 1, Enter: at(1)}}, counting(pins, present, now), "a pin is not pinned twice")
+	assert.Len(t, pins, 1)
 }

@@ -13,7 +13,7 @@ import (
 type Grade struct {
 	Problem plan.Problem
 	Present plan.Plan // the plan as it stands, with the risk of running short
-	Found   plan.Plan // never dearer
+	Found   plan.Plan // what comes of a search on the farm; never dearer
 	Why     []plan.Why
 	Missing float64     // kg DM that stock go without on pasture, in the plan found
 	Takes   []plan.Take // what would lessen that; none where nothing to speak of is missing
@@ -35,9 +35,11 @@ func GradeOf(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pi
 	if g.Present, err = plan.Follow(&g.Problem, present); err != nil {
 		return g, fmt.Errorf("grade the plan: %w", err)
 	}
-	if g.Found, err = plan.Improve(ctx, &g.Problem, present, nil); err != nil {
-		return g, fmt.Errorf("look for a better plan: %w", err)
+	found, err := Find(ctx, farm, mobs, standing, pins, visits, now, to, 1)
+	if err != nil {
+		return g, err
 	}
+	g.Found = found.Told
 	if g.Missing = g.Problem.Missing(g.Found.Cost); g.Missing > missed*g.Problem.Demanded() {
 		easing, stop := context.WithTimeout(context.WithoutCancel(ctx), easeFor)
 		defer stop()

@@ -41,7 +41,7 @@ func (h Hours) On(day int) bool {
 	return false
 }
 
-// everyDay tells whether stock are moved on any day at all.
+// everyDay tells whether stock are moved on every day.
 func (h Hours) everyDay() bool { return len(h.Weekdays) == 0 && len(h.Away) == 0 }
 
 // longestWait is how many days a move hour is looked for. Nobody is away longer, as a farm may not say so.

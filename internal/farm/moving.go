@@ -14,7 +14,7 @@ import (
 // Moving is when a farm's stock are moved.
 type Moving struct {
 	Minutes  []int        `json:"minutes" nullable:"false"`  // after midnight, ascending
-	Weekdays []int        `json:"weekdays" nullable:"false"` // Monday is 1, Sunday 7; none: any
+	Weekdays []int        `json:"weekdays" nullable:"false"` // Monday is 1, Sunday 7
 	Away     []store.Away `json:"away" nullable:"false"`     // when nobody is there to move them
 }
 
@@ -45,8 +45,8 @@ func (in *Moving) check() error {
 			return quantity.Refuse("weekdays", w, "must be 1, Monday, to 7, Sunday")
 		}
 	}
-	if len(in.Weekdays) == 7 {
-		in.Weekdays = []int{}
+	if len(in.Weekdays) == 0 {
+		return quantity.Refuse("weekdays", 0, "name at least one day of the week on which stock are moved")
 	}
 	if len(in.Away) > mostAway {
 		return quantity.Refuse("away", len(in.Away), "keep at most %d spans: delete those that are over", mostAway)
@@ -88,7 +88,11 @@ func (s *Service) SetMoving(ctx context.Context, a Actor, version int, in Moving
 	return After(err, func() (FarmView, error) { return s.Farm(ctx, a) })
 }
 
-// movingOf is when a farm's stock are moved, as it is on record.
+// movingOf is when a farm's stock are moved, as it is on record. A farm that has never said otherwise moves them on any day.
 func movingOf(row store.Farm) Moving {
-	return Moving{row.MoveMinutes.V, append([]int{}, row.MoveWeekdays.V...), append([]store.Away{}, row.Away.V...)}
+	m := Moving{Minutes: row.MoveMinutes.V, Weekdays: row.MoveWeekdays.V, Away: append([]store.Away{}, row.Away.V...)}
+	if len(m.Weekdays) == 0 {
+		m.Weekdays = []int{1, 2, 3, 4, 5, 6, 7}
+	}
+	return m
 }

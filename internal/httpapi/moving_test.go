@@ -17,24 +17,25 @@ func TestNobodyIsPlannedToMoveStockOnDaysAway(t *testing.T) {
 		_, farm := ida.call("GET", base, nil)
 		return ida.call("PUT", base+"/moving", body, "If-Match", fmt.Sprint(farm["version"]))
 	}
-	hours, none := []int{450, 1110}, []int{}
+	hours, week, none := []int{450, 1110}, []int{1, 2, 3, 4, 5, 6, 7}, []any{}
 	for what, bad := range map[string]map[string]any{
-		"no hour":       {"minutes": none, "weekdays": none, "away": []any{}},
-		"a second":      {"minutes": []int{450, 451}, "weekdays": none, "away": []any{}},
-		"25:00":         {"minutes": []int{1500}, "weekdays": none, "away": []any{}},
-		"an eighth day": {"minutes": hours, "weekdays": []int{8}, "away": []any{}},
-		"backwards":     {"minutes": hours, "weekdays": none, "away": []any{map[string]any{"from_on": "2026-06-15", "until_on": "2026-06-14"}}},
-		"half a year":   {"minutes": hours, "weekdays": none, "away": []any{map[string]any{"from_on": "2026-06-15", "until_on": "2026-12-14"}}},
-		"no day":        {"minutes": hours, "weekdays": none, "away": []any{map[string]any{"from_on": "soon", "until_on": "2026-12-14"}}},
+		"no hour":       {"minutes": none, "weekdays": week, "away": none},
+		"a second":      {"minutes": []int{450, 451}, "weekdays": week, "away": none},
+		"25:00":         {"minutes": []int{1500}, "weekdays": week, "away": none},
+		"no weekday":    {"minutes": hours, "weekdays": none, "away": none},
+		"an eighth day": {"minutes": hours, "weekdays": []int{8}, "away": none},
+		"backwards":     {"minutes": hours, "weekdays": week, "away": []any{map[string]any{"from_on": "2026-06-15", "until_on": "2026-06-14"}}},
+		"half a year":   {"minutes": hours, "weekdays": week, "away": []any{map[string]any{"from_on": "2026-06-15", "until_on": "2026-12-14"}}},
+		"no day":        {"minutes": hours, "weekdays": week, "away": []any{map[string]any{"from_on": "soon", "until_on": "2026-12-14"}}},
 	} {
 		status, out := set(bad)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, "%s: %v", what, out)
 	}
-	status, out := set(map[string]any{"minutes": []int{1110, 450}, "weekdays": []int{1, 2, 3, 4, 5, 6, 7}, "away": []any{map[string]any{"from_on": "2026-06-13", "until_on": "2026-06-18"}}})
+	status, out := set(map[string]any{"minutes": []int{1110, 450}, "weekdays": []int{7, 6, 5, 4, 3, 2, 1, 1}, "away": []any{map[string]any{"from_on": "2026-06-13", "until_on": "2026-06-18"}}})
 	require.Equal(t, http.StatusOK, status, out)
 	moving := out["moving"].(map[string]any)
 	assert.Equal(t, []any{450.0, 1110.0}, moving["minutes"], "in order")
-	assert.Equal(t, []any{}, moving["weekdays"], "all seven are any")
+	assert.Len(t, moving["weekdays"], 7)
 
 	_, plan := ida.call("GET", base+"/plan", nil)
 	planned := 0

@@ -151,6 +151,9 @@ func TestOneVersionIsAcceptedOnce(t *testing.T) {
 		{"curve", "PUT", "/growth/curve", "5", func(int) map[string]any {
 			return map[string]any{"sward_id": "ryegrass_white_clover", "curve": "cool_short_season"}
 		}},
+		{"moving", "PUT", "/moving", "6", func(i int) map[string]any {
+			return map[string]any{"minutes": []int{480 + i, 1080}, "weekdays": []int{1, 2, 3, 4, 5, 6, 7}, "away": []any{}}
+		}},
 	} {
 		answers := p.atOnce(ida, 8, func(who person, i int) (int, map[string]any) {
 			return who.call(c.method, base+c.path, c.body(i), "If-Match", c.version)

@@ -69,6 +69,13 @@ func TestASearchIsFollowedUntilItIsTakenBack(t *testing.T) {
 		assert.False(t, found["news"].(bool))
 	}
 	assert.LessOrEqual(t, spared, grade["most_spare_kg"].(float64)+1e-6, "no plan spares more than the bound allows")
+	assert.GreaterOrEqual(t, spared, grade["spares_kg"].(float64)-1e-6, "and a search takes no less than what the grade promises")
+	same := map[string]any{"id": id(), "search_id": one, "round": 2} // its answer is lost, and it is sent again
+	for range 2 {
+		status, out = ida.call("POST", base+"/plan/search", same)
+		require.Equal(t, http.StatusOK, status, out)
+	}
+	assert.InDelta(t, spared, out["search"].(map[string]any)["spared_kg"], 1e-6, "nothing counts twice")
 	_, after := ida.call("GET", base+"/plan/grade", nil)
 	assert.LessOrEqual(t, after["spares_kg"].(float64), grade["spares_kg"].(float64)+1e-6)
 	again := where(t, out)

@@ -6,7 +6,7 @@ import { setClock } from '../src/ui/time.svelte'
 
 before(() => {
   setClock('2026-06-10T10:00:00Z', true, 'Europe/Oslo')
-  house.farm = { moving: { minutes: [480, 1080], weekdays: [], away: [] } } as never
+  house.farm = { moving: { minutes: [480, 1080], weekdays: [1, 2, 3, 4, 5, 6, 7], away: [] } } as never
 })
 const at = (iso: string) => new Date(iso)
 const iso = (d: Date) => d.toISOString().slice(0, 16)
@@ -38,6 +38,18 @@ test('nobody is dragged into days on which nobody moves stock', () => {
   assert.equal(iso(nearestSlot(at('2026-06-14T20:00:00Z'))), '2026-06-15T06:00')
   assert.equal(iso(stepSlot(at('2026-06-17T16:00:00Z'), 1)), '2026-06-22T06:00') // over two days away and a weekend
   assert.equal(iso(stepSlot(at('2026-06-22T06:00:00Z'), -1)), '2026-06-17T16:00')
+
+  // Two long spans on end: the hour before them and the one after them are found all the same, and with none at all nothing breaks.
+  const moving = (house.farm as unknown as { moving: { weekdays: number[]; away: { from_on: string; until_on: string }[] } })
+    .moving
+  moving.away = [
+    { from_on: '2026-06-13', until_on: '2026-10-10' },
+    { from_on: '2026-10-11', until_on: '2027-02-07' },
+  ]
+  assert.equal(iso(stepSlot(at('2026-06-12T16:00:00Z'), 1)), '2027-02-08T07:00')
+  assert.equal(iso(nearestSlot(at('2026-06-20T09:00:00Z'))), '2026-06-12T16:00')
+  moving.weekdays = []
+  assert.equal(iso(nearestSlot(at('2026-06-20T09:00:00Z'))), '2026-06-20T09:00')
   house.farm = farm
 })
 

@@ -1,6 +1,7 @@
 import assert from 'node:assert/strict'
 import { beforeEach, test } from 'node:test'
 import { Refusal } from '../src/api/client'
+import { queries } from '../src/api/queries.svelte'
 import { house } from '../src/ui/house.svelte'
 
 const done: string[] = []
@@ -76,12 +77,12 @@ test('what went on beside is not said over what somebody did, and is undone afte
 
 test('a step is said to be taken back once the pages show it', async () => {
   const order: string[] = []
-  const renew = house.renew
-  house.renew = () => Promise.resolve(order.push(`asked anew, ${house.notice?.text ?? 'nothing said'}`))
+  const asked = queries.invalidateQueries.bind(queries)
+  queries.invalidateQueries = () => Promise.resolve(void order.push(`asked anew, ${house.notice?.text ?? 'nothing said'}`))
   step('one')
   house.notice = null
   await house.takeBack()
   assert.deepEqual(order, ['asked anew, nothing said'])
   assert.equal(house.notice!.text, 'Taken back: one')
-  house.renew = renew
+  queries.invalidateQueries = asked
 })

@@ -8,55 +8,64 @@ import (
 	"slices"
 )
 
-// What a plan may be given so that stock miss less. Each is one thing that stands in the way, eased by what a grazier might grant.
+// What may be eased so that stock miss less.
 const (
-	LessRest     = "less_rest"     // three days
-	LongerStays  = "longer_stays"  // one day
-	LessLeft     = "less_left"     // 100 kg DM/ha
-	FewerAnimals = "fewer_animals" // a tenth
+	LessRest     = "less_rest"     // days
+	LongerStays  = "longer_stays"  // days
+	LessLeft     = "less_left"     // kg DM/ha
+	FewerAnimals = "fewer_animals" // share
 	AllOpen      = "all_open"      // nothing closed
 )
 
-// Take is what would come of easing one thing.
+// Take is what would come of easing one thing by what a grazier might grant.
 type Take struct {
 	What    string
+	By      float64 // in the unit of what is eased
 	Missing float64 // kg DM that stock would still go without on pasture
 	Less    float64 // kg DM less than they do now
 }
 
-// eased are problems with one thing eased, by what it is. A thing that does not stand in the way of anybody is not among them.
-func (p *Problem) eased() map[string]*Problem {
-	limits := func(change func(l *Limits)) *Problem {
+// easing is one thing eased, and the problem that is then.
+type easing struct {
+	what    string
+	by      float64
+	problem *Problem
+}
+
+// eased are a problem with one thing eased each. What is in nobody's way is not among them.
+func (p *Problem) eased() []easing {
+	limits := func(what string, by float64, ease func(l *Limits, by float64)) easing {
 		q := *p
 		q.Mobs = slices.Clone(p.Mobs)
 		for i, m := range q.Mobs {
 			if m.Limits != nil {
 				own := *m.Limits
-				change(&own)
+				ease(&own, by)
 				q.Mobs[i].Limits = &own
 			}
 			q.Mobs[i].LimitsByPaddock = maps.Clone(m.LimitsByPaddock)
 			for key, own := range q.Mobs[i].LimitsByPaddock {
-				change(&own)
+				ease(&own, by)
 				q.Mobs[i].LimitsByPaddock[key] = own
 			}
 		}
-		return &q
+		return easing{what, by, &q}
 	}
-	out := map[string]*Problem{
-		LessRest:    limits(func(l *Limits) { l.RestMin = max(0, l.RestMin-3) }),
-		LongerStays: limits(func(l *Limits) { l.StayMax++ }),
-		LessLeft:    limits(func(l *Limits) { l.Residual = max(0, l.Residual-100) }),
+	out := []easing{
+		limits(LessRest, 3, func(l *Limits, by float64) { l.RestMin = max(0, l.RestMin-by) }),
+		limits(LongerStays, 1, func(l *Limits, by float64) { l.StayMax += by }),
+		limits(LessLeft, 100, func(l *Limits, by float64) { l.Residual = max(0, l.Residual-by) }),
 	}
-	fewer := *p
-	fewer.Mobs = slices.Clone(p.Mobs)
-	for i, m := range fewer.Mobs {
-		fewer.Mobs[i].Demand = slices.Clone(m.Demand)
+	const fewer = 0.1
+	less := *p
+	less.Mobs = slices.Clone(p.Mobs)
+	for i, m := range less.Mobs {
+		less.Mobs[i].Demand = slices.Clone(m.Demand)
 		for d := range m.Demand {
-			fewer.Mobs[i].Demand[d] *= 0.9
+			less.Mobs[i].Demand[d] *= 1 - fewer
 		}
 	}
-	out[FewerAnimals] = &fewer
+	out = append(out, easing{FewerAnimals, fewer, &less})
 	open, closed := *p, false
 	open.Paddocks = slices.Clone(p.Paddocks)
 	for i := range open.Paddocks {
@@ -64,7 +73,7 @@ func (p *Problem) eased() map[string]*Problem {
 		open.Paddocks[i].Closed = nil
 	}
 	if closed {
-		out[AllOpen] = &open
+		out = append(out, easing{AllOpen, 0, &open})
 	}
 	return out
 }
@@ -86,8 +95,8 @@ func (p *Problem) Missing(c Cost) float64 {
 func Takes(ctx context.Context, p *Problem, known Plan) ([]Take, error) {
 	missing := p.Missing(known.Cost)
 	var out []Take
-	for what, q := range p.eased() {
-		s, err := tables(q)
+	for _, e := range p.eased() {
+		s, err := tables(e.problem)
 		if err != nil {
 			return nil, err
 		}
@@ -101,8 +110,8 @@ func Takes(ctx context.Context, p *Problem, known Plan) ([]Take, error) {
 		few.tries /= 4
 		best := search(ctx, s.placed(from.loc), p.Seed, few, 2, nil)
 		_, cost := best.told()
-		if still := q.Missing(cost); missing-still >= 1 {
-			out = append(out, Take{what, still, missing - still})
+		if still := e.problem.Missing(cost); missing-still >= 1 {
+			out = append(out, Take{What: e.what, By: e.by, Missing: still, Less: missing - still})
 		}
 	}
 	slices.SortFunc(out, func(a, b Take) int { return cmp.Or(cmp.Compare(b.Less, a.Less), cmp.Compare(a.What, b.What)) })

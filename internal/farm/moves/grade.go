@@ -62,6 +62,7 @@ type GradeView struct {
 // TakeView is one thing that could be eased, and how much less feed would be missing then.
 type TakeView struct {
 	What string  `json:"what" enum:"less_rest,longer_stays,less_left,fewer_animals,all_open"`
+	By   float64 `json:"by"` // days of rest or stay, kg DM/ha left, or a share of the animals
 	Less float64 `json:"less_kg"`
 }
 
@@ -92,7 +93,7 @@ func (s *Service) Grade(ctx context.Context, a farm.Actor) (GradeView, error) {
 	v.MostSpares = g.Present.Cost.Total - g.Found.Bound
 	v.Finished, v.Missing = g.Found.Finished, g.Missing
 	for _, t := range g.Takes {
-		v.Takes = append(v.Takes, TakeView{t.What, t.Less})
+		v.Takes = append(v.Takes, TakeView{What: t.What, By: t.By, Less: t.Less})
 	}
 	for _, p := range g.Found.Cost.Less(g.Present.Cost).Parts() {
 		v.From = append(v.From, CostPart{changed(p), p.Kg})

@@ -43,7 +43,10 @@ func searchView(s *season.Season) *SearchView {
 		return nil
 	}
 	r := s.Plan.Search
-	return &SearchView{r.ID, r.FoundAt, r.Rounds, SearchRounds, r.Whole, float64(r.TookMs) / 1000, r.SparedKg, r.MostKg, s.News()}
+	return &SearchView{
+		ID: r.ID, At: r.FoundAt, Rounds: r.Rounds, Of: SearchRounds, Whole: r.Whole, Took: float64(r.TookMs) / 1000,
+		Spared: r.SparedKg, Most: r.MostKg, News: s.News(),
+	}
 }
 
 // Search makes one round of a search, and has the plan follow what it found.
@@ -78,8 +81,8 @@ func (s *Service) Search(ctx context.Context, a farm.Actor, in SearchRound) (Pla
 		return tx.Save(searched(in, p, se, found, took, tx.Version)).Error
 	})
 	if err == nil {
-		slog.InfoContext(ctx, "search", "farm", a.FarmID, "round", in.Round, "took", took.Round(time.Millisecond), "whole", found.Whole, "changed", found.Changed,
-			"cost", math.Round(found.Cost.Total), "spared", math.Round(found.Spared), "bound", math.Round(found.Bound))
+		slog.InfoContext(ctx, "search", "farm", a.FarmID, "round", in.Round, "took", took.Round(time.Millisecond), "whole", found.Told.Finished, "changed", found.Changed,
+			"cost", math.Round(found.Told.Cost.Total), "spared", math.Round(found.Spared), "bound", math.Round(found.Told.Bound))
 	}
 	return farm.After(err, func() (PlanView, error) { return s.Plan(ctx, a) })
 }
@@ -110,16 +113,25 @@ func searched(in SearchRound, p *facts.Picture, se *season.Season, found rotatio
 	if before := p.Plan.Search; before != nil && before.ID == in.SearchID {
 		row = *before
 	}
-	row.PlanID, row.PlanVersion, row.Parts.V, row.Seq, row.FoundAt = p.Plan.ID, p.Plan.Version, se.MadeFrom(), version, p.Now.UTC()
-	row.Rounds, row.Whole, row.TookMs, row.SparedKg = in.Round+1, row.Whole && found.Whole, row.TookMs+int(took.Milliseconds()), row.SparedKg+found.Spared
+	row.PlanID, row.PlanVersion = p.Plan.ID, p.Plan.Version
+	row.Parts.V = se.MadeFrom()
+	row.Seq = version
+	row.FoundAt = p.Now.UTC()
+	row.Rounds = in.Round + 1
+	row.Whole = row.Whole && found.Told.Finished
+	row.TookMs += int(took.Milliseconds())
+	row.SparedKg += found.Spared
 	row.MostKg = nil
 	if in.Round > 0 { // the first round keeps what is counted on: others may spare more
-		most := found.Cost.Total - found.Bound
+		most := found.Told.Cost.Total - found.Told.Bound
 		row.MostKg = &most
 	}
 	row.Moves.V = make([]store.FoundMove, 0, len(found.Moves))
 	for _, m := range found.Moves {
-		row.Moves.V = append(row.Moves.V, store.FoundMove{MobID: se.Mobs[m.Mob].ID, PaddockID: se.Paddocks[m.Paddock].ID, Enter: m.Enter.UTC(), Leave: m.Leave.UTC()})
+		row.Moves.V = append(row.Moves.V, store.FoundMove{
+			MobID: se.Mobs[m.Mob].ID, PaddockID: se.Paddocks[m.Paddock].ID,
+			Enter: m.Enter.UTC(), Leave: m.Leave.UTC(),
+		})
 	}
 	return &row
 }

@@ -4082,6 +4082,8 @@ export interface components {
         };
         TakeView: {
             /** Format: double */
+            by: number;
+            /** Format: double */
             less_kg: number;
             /** @enum {string} */
             what: "less_rest" | "longer_stays" | "less_left" | "fewer_animals" | "all_open";

@@ -2,8 +2,6 @@ import { house } from '../ui/house.svelte'
 import { newId, Refusal } from './client'
 import { refresh } from './queries.svelte'
 
-house.renew = refresh
-
 // The one way to write. Everything a person presses that changes something goes through it, so that nothing fails in
 // silence and nothing counts twice.
 

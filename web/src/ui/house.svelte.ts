@@ -1,4 +1,5 @@
 import { Refusal, type Schemas } from '../api/client'
+import { refresh } from '../api/queries.svelte'
 import type { System } from './units'
 
 // What every place shares: the farm it is on, what the shoulder shows, the day that was chosen, a short word at the foot.
@@ -50,8 +51,6 @@ class House {
   /** what holds now */
   theme = $state('light')
   steps: Steps | null = null
-  /** asks the pages anew after a step */
-  renew: () => Promise<unknown> = () => Promise.resolve()
   #undo: Notice[] = []
   #stepping = false
 
@@ -96,7 +95,7 @@ class House {
     this.#stepping = true
     try {
       await work()
-      await this.renew() // it is said when it is seen: what is opened then stands as it is now
+      await refresh() // it is said when it is seen: what is opened then stands as it is now
       return true
     } catch (error) {
       const why = error instanceof Refusal ? error.message : 'This could not be taken back: load the page anew and look.'

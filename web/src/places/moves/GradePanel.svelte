@@ -20,13 +20,14 @@
 
   const grade = useGrade(() => farm)
   const g = $derived(grade.data)
-  const eased = $derived<Record<Schemas['TakeView']['what'], string>>({
-    less_rest: 'three days less rest',
-    longer_stays: 'stays a day longer',
-    less_left: `leaving ${withUnit(100, 'kg_ha', house.system)} less`,
-    fewer_animals: 'a tenth fewer animals',
-    all_open: 'nothing closed',
-  })
+  const eased = (t: Schemas['TakeView']) =>
+    ({
+      less_rest: `${withUnit(t.by, 'day', house.system)} less rest`,
+      longer_stays: `stays ${withUnit(t.by, 'day', house.system)} longer`,
+      less_left: `leaving ${withUnit(t.by, 'kg_ha', house.system)} less`,
+      fewer_animals: `${withUnit(t.by, 'share', house.system)} fewer animals`,
+      all_open: 'nothing closed',
+    })[t.what]
   const kg = (v: number) => withUnit(v, 'kg', house.system, 0)
 </script>
 
@@ -86,7 +87,7 @@
       <ul>
         {#each g.takes as t (t.what)}
           <li class="flex items-baseline justify-between gap-3 border-t border-line py-1.5">
-            <span>{eased[t.what]}</span><span class="figure shrink-0">{kg(t.less_kg)} less</span>
+            <span>{eased(t)}</span><span class="figure shrink-0">{kg(t.less_kg)} less</span>
           </li>
         {/each}
       </ul>

@@ -18,7 +18,7 @@
   const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
   const before = house.farm!.moving
   let hours = $state(before.minutes.map(wallClock))
-  let weekdays = $state(before.weekdays.length ? [...before.weekdays] : [1, 2, 3, 4, 5, 6, 7])
+  let weekdays = $state([...before.weekdays])
   let away = $state(before.away.map((a) => ({ ...a })))
 
   const write = new Write()
@@ -55,7 +55,7 @@
   }
   function said(key: string, value: unknown): string {
     if (key === 'minutes') return (value as number[]).map(wallClock).join(', ')
-    if (key === 'weekdays') return (value as number[]).map((d) => days[d - 1]).join(', ') || 'any day'
+    if (key === 'weekdays') return (value as number[]).map((d) => days[d - 1]).join(', ')
     return (
       (value as Moving['away'])
         .map((a) => `${sayDay(moment(a.from_on, '12:00'))} to ${sayDay(moment(a.until_on, '12:00'))}`)

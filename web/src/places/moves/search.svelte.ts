@@ -19,16 +19,18 @@ export class Search {
   spared = $state(0)
   stopping = $state(false)
   write = new Write()
+  /** a round whose answer was lost: it may be kept, and is asked again as it was */
+  #lost: { search: string; round: number } | null = null
 
   async start(farm: string) {
     if (this.done !== null) return
-    this.done = 0
+    this.done = this.#lost?.round ?? 0
     this.spared = 0
     this.stopping = false
-    const search_id = newId()
+    const { search: search_id, round: first } = this.#lost ?? { search: newId(), round: 0 }
     let found: Found | undefined
     let again = 0 // a round in which somebody wrote something is made once more, from what holds now
-    for (let round = 0; round < this.of && !this.stopping; round++) {
+    for (let round = first; round < this.of && !this.stopping; round++) {
       const went = await this.write.send(
         () =>
           ask(
@@ -47,7 +49,9 @@ export class Search {
           },
         },
       )
-      if (!went && this.write.at('search') && again++ < mostAgain) round--
+      const refusal = this.write.refusal
+      this.#lost = refusal && !refusal.definite ? { search: search_id, round } : null
+      if (!went && refusal?.at('search') && again++ < mostAgain) round--
       else if (!went) break
     }
     this.done = null

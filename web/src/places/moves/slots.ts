@@ -3,7 +3,7 @@ import { addDays, isoDay, moment } from '../../ui/time.svelte'
 
 // The farm's move hours: where a dragged move may land.
 
-const usual = { minutes: [480, 1080], weekdays: [] as number[], away: [] as { from_on: string; until_on: string }[] }
+const usual = { minutes: [480, 1080], weekdays: [1, 2, 3, 4, 5, 6, 7], away: [] as { from_on: string; until_on: string }[] }
 
 /** Minutes after midnight as a clock shows them. */
 export const wallClock = (minutes: number) =>
@@ -19,11 +19,11 @@ export function minutesOf(clock: string): number {
 function moved(day: string): boolean {
   const { weekdays, away } = house.farm?.moving ?? usual
   const weekday = new Date(`${day}T12:00:00Z`).getUTCDay() || 7
-  return !away.some((a) => day >= a.from_on && day <= a.until_on) && (!weekdays.length || weekdays.includes(weekday))
+  return !away.some((a) => day >= a.from_on && day <= a.until_on) && weekdays.includes(weekday)
 }
 
-// Nobody is away longer than this at a stretch, days.
-const longest = 130
+// How many days a move hour is looked for: spans away may follow on one another.
+const longest = 400
 
 /** The move hours of the first day on which stock are moved, from a day on, forward or back. */
 function hoursFrom(at: Date, by: 1 | -1): Date[] {
@@ -44,7 +44,8 @@ const around = (at: Date) => [
 
 /** The move hour nearest to a moment. */
 export function nearestSlot(at: Date): Date {
-  return around(at).reduce((best, s) => (Math.abs(+s - +at) < Math.abs(+best - +at) ? s : best))
+  const [first = at, ...others] = around(at)
+  return others.reduce((best, s) => (Math.abs(+s - +at) < Math.abs(+best - +at) ? s : best), first)
 }
 
 /** So many move hours on from one. */

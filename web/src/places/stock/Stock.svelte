@@ -54,6 +54,7 @@
     if (year.data) last = year.data
   })
   const shown = $derived(year.data ?? last)
+  const asked = $derived((year.error && yearShown) || shown?.year || 0)
   // What is open at the side: a mob or an event by its id, or “new”; or a day.
   const whats = ['mob', 'event', 'day'] as const
   const what = $derived(whats.find((w) => address.get(w)))
@@ -119,23 +120,21 @@
         {#if mobs.data.length}
           <section class="mb-5 rounded-2xl border border-line bg-surface p-4" aria-label="The year of the stock">
             {#if year.error}<p class="mb-2 text-stop" role="alert">
-                {yearShown === shown.year ? 'This' : yearShown} cannot be shown so. {year.error.message}
+                {asked === shown.year ? 'This' : asked} cannot be shown so. {year.error.message}
               </p>{/if}
             <div class="mb-2 flex flex-wrap items-center gap-2">
               <button
                 type="button"
                 class="no-print p-2 text-tarn"
                 aria-label="The year before"
-                onclick={() => (yearShown = (year.error ? yearShown || shown.year : shown.year) - 1)}
-                ><Icon name="back" size={20} /></button
+                onclick={() => (yearShown = asked - 1)}><Icon name="back" size={20} /></button
               >
               <h2>{shown.year}</h2>
               <button
                 type="button"
                 class="no-print p-2 text-tarn"
                 aria-label="The year after"
-                onclick={() => (yearShown = (year.error ? yearShown || shown.year : shown.year) + 1)}
-                ><Icon name="on" size={20} /></button
+                onclick={() => (yearShown = asked + 1)}><Icon name="on" size={20} /></button
               >
               <div class="no-print ml-2 flex gap-1" role="group" aria-label="Shown in">
                 {#each measures as m (m.key)}
