@@ -102,11 +102,7 @@ func Find(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pins 
 	told := Following(farm, mobs, standing, pins, moves, now, to)
 	// What is found counts by what comes of it on the farm, where rest binds and who finds no feed is held where they are.
 	if after, err := PresentOf(farm, mobs, standing, pins, told.Visits, now, to); err == nil {
-		least := worth
-		if !sameSoon(present, told.Visits, now) {
-			least = worthNear
-		}
-		if spared := before.Present.Cost.Total - after.Present.Cost.Total; spared > least*problem.Demanded() {
+		if spared := before.Present.Cost.Total - after.Present.Cost.Total; spared > worthOf(present, told.Visits, now)*problem.Demanded() {
 			out.Moves, out.Told, out.Spared, out.Changed = moves, after.Present, spared, true
 		}
 	}
@@ -124,10 +120,13 @@ func soon(visits []Visit, now time.Time) (out []Move) {
 	return out
 }
 
-// sameSoon tells whether what people count on is the same in two plans.
-func sameSoon(a, b []Visit, now time.Time) bool {
+// worthOf is what a change from one plan to another must spare.
+func worthOf(from, to []Visit, now time.Time) float64 {
 	same := func(x, y Move) bool { return x.Mob == y.Mob && x.Paddock == y.Paddock && x.Enter.Equal(y.Enter) }
-	return slices.EqualFunc(soon(a, now), soon(b, now), same)
+	if slices.EqualFunc(soon(from, now), soon(to, now), same) {
+		return worth
+	}
+	return worthNear
 }
 
 // counting are pins with the moves that people count on among them.

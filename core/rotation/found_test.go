@@ -190,11 +190,11 @@ func TestAChangeMustBeWorthIt(t *testing.T) {
 	present := []Visit{{Mob: 0, Paddock: 1, Enter: at(1)}, {Mob: 1, Paddock: 4, Enter: at(2)}, {Mob: 0, Paddock: 2, Enter: at(5)}}
 	far := slices.Clone(present)
 	far[2].Paddock = 3
-	assert.True(t, sameSoon(present, far, now), "what lies further on may change for less")
+	assert.InDelta(t, 0.001, worthOf(present, far, now), 0, "what lies further on may change for less")
 	for _, change := range []func(v *Visit){func(v *Visit) { v.Paddock = 7 }, func(v *Visit) { v.Enter = at(2).Add(12 * time.Hour) }, func(v *Visit) { v.Enter = at(4) }} {
 		near := slices.Clone(present)
 		change(&near[1])
-		assert.False(t, sameSoon(present, near, now))
+		assert.InDelta(t, 0.01, worthOf(present, near, now), 0)
 	}
 	pins := []Pin{{Mob: 1, Paddock: 4, Enter: at(2)}}
 	assert.Equal(t, []Pin{pins[0], {Mob: 0, Paddock: 1, Enter: at(1)}}, counting(pins, present, now), "a pin is not pinned twice")

@@ -252,6 +252,36 @@ func TestWhatItWouldTakeIsSaidWhereFeedIsMissing(t *testing.T) {
 	assert.Empty(t, takes)
 }
 
+func TestEachThingIsEasedItsWayAndNothingElse(t *testing.T) {
+	p := situation(20, alike(4, 2600, 30), 8)
+	own := Limits{2400, 3000, 1400, 15, 4, 0.9}
+	cows(p, 300, true).LimitsByPaddock = map[string]Limits{"p2": own}
+	for _, e := range p.eased() {
+		l, by := *e.problem.Mobs[0].Limits, e.problem.Mobs[0].LimitsByPaddock["p2"]
+		wanted, wantedBy, demand := Limits{2600, 3100, 1500, 18, 3, 1}, own, 300.0
+		for _, w := range []*Limits{&wanted, &wantedBy} {
+			switch e.what {
+			case LessRest:
+				w.RestMin -= 3
+			case LongerStays:
+				w.StayMax++
+			case LessLeft:
+				w.Residual -= 100
+			}
+		}
+		if e.what == FewerAnimals {
+			demand = 270
+		}
+		assert.Equal(t, wanted, l, e.what)
+		assert.Equal(t, wantedBy, by, e.what)
+		assert.InDelta(t, demand, e.problem.Mobs[0].Demand[0], 1e-9, e.what)
+		assert.NotEqual(t, AllOpen, e.what, "nothing is closed")
+	}
+	assert.Equal(t, own, p.Mobs[0].LimitsByPaddock["p2"], "the problem itself is as it was")
+	assert.InDelta(t, 300, p.Mobs[0].Demand[0], 0)
+	assert.InDelta(t, 2+4, p.Missing(Cost{Short: 2 * Usual.Short, Feed: 4 * Usual.Feed, Rest: 900}), 1e-9, "short and fed, in kilograms")
+}
+
 func TestWeightsPullTheirWay(t *testing.T) {
 	plan := func(change func(w *Weights)) Plan {
 		p := situation(12, alike(6, 2700, 30), 8)
