@@ -244,6 +244,16 @@ func TestWhatItWouldTakeIsSaidWhereFeedIsMissing(t *testing.T) {
 	}
 	assert.GreaterOrEqual(t, by[AllOpen].Less, by[FewerAnimals].Less, "a fourth paddock is worth no less than a tenth of the cows")
 
+	// Held against a plan that a search would better anyhow, easing is not given the credit for that.
+	badly, err := Follow(p, []Visit{{Mob: "m1", Paddock: &p.Paddocks[0].Key, Enter: 0, Leave: 20}})
+	require.NoError(t, err)
+	require.Greater(t, p.Missing(badly.Cost), missing+500)
+	takes, err = Takes(t.Context(), p, badly)
+	require.NoError(t, err)
+	for _, k := range takes {
+		assert.LessOrEqual(t, k.Less, missing+1e-6, k.What)
+	}
+
 	// What is in nobody's way is not asked for, and a plan that lacks nothing takes nothing.
 	p.Paddocks[3].Closed = nil
 	p.Mobs[0].Demand = Series{20}

@@ -22,7 +22,7 @@ type Take struct {
 	What    string
 	By      float64 // in the unit of what is eased
 	Missing float64 // kg DM that stock would still go without on pasture
-	Less    float64 // kg DM less than they do now
+	Less    float64 // kg DM less than with nothing eased
 }
 
 // easing is one thing eased, and the problem that is then.
@@ -91,29 +91,41 @@ func (p *Problem) Missing(c Cost) float64 {
 }
 
 // Takes says what it would take for stock to miss less than in a plan: what would come of easing one thing or another, what helps
-// most first. What helps nothing is left out. It is what a short search finds until the context ends: others may come to more.
+// most first. What helps nothing is left out. Each is what a short search finds until the context ends, held against the same search
+// with nothing eased; longer ones may come to more.
 func Takes(ctx context.Context, p *Problem, known Plan) ([]Take, error) {
-	missing := p.Missing(known.Cost)
+	missing, err := p.missingAfter(ctx, known.Visits)
+	if err != nil {
+		return nil, err
+	}
 	var out []Take
 	for _, e := range p.eased() {
-		s, err := tables(e.problem)
+		still, err := e.problem.missingAfter(ctx, known.Visits)
 		if err != nil {
 			return nil, err
 		}
-		from, err := s.followed(known.Visits)
-		if err != nil {
-			if from, err = ripest(s); err != nil {
-				return nil, fmt.Errorf("what it would take: %w", err)
-			}
-		}
-		few := s.effort()
-		few.tries /= 4
-		best := search(ctx, s.placed(from.loc), p.Seed, few, 2, nil)
-		_, cost := best.told()
-		if still := e.problem.Missing(cost); missing-still >= 1 {
+		if missing-still >= 1 {
 			out = append(out, Take{What: e.what, By: e.by, Missing: still, Less: missing - still})
 		}
 	}
 	slices.SortFunc(out, func(a, b Take) int { return cmp.Or(cmp.Compare(b.Less, a.Less), cmp.Compare(a.What, b.What)) })
 	return out, nil
+}
+
+// missingAfter is what stock still miss after a short search from visits, where the problem allows them.
+func (p *Problem) missingAfter(ctx context.Context, visits []Visit) (float64, error) {
+	s, err := tables(p)
+	if err != nil {
+		return 0, err
+	}
+	from, err := s.followed(visits)
+	if err != nil {
+		if from, err = ripest(s); err != nil {
+			return 0, fmt.Errorf("what it would take: %w", err)
+		}
+	}
+	few := s.effort()
+	few.tries /= 4
+	_, cost := search(ctx, s.placed(from.loc), p.Seed, few, 2, nil).told()
+	return p.Missing(cost), nil
 }
