@@ -20,6 +20,9 @@ type Grade struct {
 	zero    time.Time   // the midnight that begins day 0
 }
 
+// GradeRounds is how many rounds of a search a grade makes: the bound of the second holds for every plan.
+const GradeRounds = 2
+
 // gradeFutures is how many drawn growths say how likely a plan runs short.
 const gradeFutures = 100
 
@@ -35,9 +38,13 @@ func GradeOf(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pi
 	if g.Present, err = plan.Follow(&g.Problem, present); err != nil {
 		return g, fmt.Errorf("grade the plan: %w", err)
 	}
-	found, err := Find(ctx, farm, mobs, standing, pins, visits, now, to, 1)
-	if err != nil {
-		return g, err
+	// As a search goes: first with what people count on left as it is, then with that open too. It promises what a press comes to.
+	var found Found
+	for round := range GradeRounds {
+		if found, err = Find(ctx, farm, mobs, standing, pins, visits, now, to, round); err != nil {
+			return g, err
+		}
+		visits = Following(farm, mobs, standing, pins, found.Moves, now, to).Visits
 	}
 	g.Found = found.Told
 	if g.Missing = g.Problem.Missing(g.Found.Cost); g.Missing > missed*g.Problem.Demanded() {

@@ -52,6 +52,9 @@ func TestAFarmAsAProblemOnItsOwn(t *testing.T) {
 		}
 	}
 	assert.LessOrEqual(t, g.Found.Cost.Total, followed.Cost.Total)
+	kept, err := Find(t.Context(), f, mobs, standing, pins, made.Visits, start, to, 0)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, g.Found.Cost.Total, kept.Told.Cost.Total+1e-6, "a search begins where the grade does")
 	assert.LessOrEqual(t, g.Found.Bound, g.Found.Cost.Total)
 	assert.NotNil(t, g.Present.Risk)
 	assert.NotEmpty(t, g.Why)

@@ -148,27 +148,28 @@ func (s *Season) Present() (rotation.Grade, error) {
 	return rotation.PresentOf(s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to)
 }
 
-// searchFor is how long a better plan is looked for at most. The search of a usual farm ends by itself in a second or two; a limit that
-// came sooner would have two processes, one of them busy, tell two things.
+// searchFor is how long a round of a search for a better plan takes at most. The search of a usual farm ends by itself in a second
+// or two; a limit that came sooner would have two processes, one of them busy, tell two things.
 const searchFor = 5 * time.Second
 
 // searching lets one search after the other through: each takes every processor there is.
 var searching = make(chan struct{}, 1)
 
-// turn waits until no other search is on its way, no longer than whoever asks does, and lets one search as long as it may. stop ends it.
-func turn(ctx context.Context) (search context.Context, stop func(), err error) {
+// turn waits until no other search is on its way, no longer than whoever asks does, and lets one search for so many
+// rounds as long as they may take. stop ends it.
+func turn(ctx context.Context, rounds int) (search context.Context, stop func(), err error) {
 	select {
 	case searching <- struct{}{}:
 	case <-ctx.Done():
 		return nil, nil, ctx.Err()
 	}
-	search, cancel := context.WithTimeout(context.WithoutCancel(ctx), searchFor)
+	search, cancel := context.WithTimeout(context.WithoutCancel(ctx), time.Duration(rounds)*searchFor)
 	return search, func() { cancel(); <-searching }, nil
 }
 
 // Find makes one round of a search for better moves than the present plan's.
 func (s *Season) Find(ctx context.Context, round int) (rotation.Found, error) {
-	search, stop, err := turn(ctx)
+	search, stop, err := turn(ctx, 1)
 	if err != nil {
 		return rotation.Found{}, err
 	}
@@ -197,7 +198,7 @@ func (s *Season) Grade(ctx context.Context) (rotation.Grade, error) {
 	if grade, known, err := s.graded.get(); known {
 		return grade, err
 	}
-	search, stop, err := turn(ctx)
+	search, stop, err := turn(ctx, rotation.GradeRounds)
 	if err != nil {
 		return rotation.Grade{}, err
 	}

@@ -37,7 +37,7 @@
 
 <h2>How good is this plan?</h2>
 {#if !g}
-  <Loading error={grade.error} what="a better plan: it takes a second or two" />
+  <Loading error={grade.error} what="a better plan: it takes a few seconds" />
 {:else if g.not}
   <p>That cannot be told: {g.not}.</p>
 {:else}
@@ -52,7 +52,7 @@
       {g.most_spare_kg < little
         ? 'No plan at all can spare more.'
         : `No plan at all can spare more than ${kg(g.most_spare_kg)}: that is proven, and the truth lies between.`}
-      {g.finished ? '' : 'The search was stopped by its limit of five seconds.'}
+      {g.finished ? '' : 'The search was stopped by its limit of time.'}
     </p>
   </div>
   {#if g.spares_kg >= little && house.may('manager')}
