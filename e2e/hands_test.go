@@ -78,13 +78,7 @@ func TestTodayOpensWithFewQuestions(t *testing.T) {
 
 // A hand without a signal moves a mob; it goes to the farm by itself once there is one, and counts once.
 func TestAMoveAtTheGateWithoutASignal(t *testing.T) {
-	name := demoDatabase(t)
-	p := start(t, name, "demo", "")
-	s := newSignal(t, p.url)
-	b := open(t, 390, 844)
-	b.visit("http://" + s.address)
-	b.click("Open Skarnvoll")
-	b.sees("Feed left")
+	b, s := onTheDemoFarmFarOut(t, 390, 844)
 	b.until("all of it to be kept", `caches.open('core').then((c) => c.keys()).then((k) => (globalThis.coreKept = k.length)) && globalThis.coreKept`)
 	moves := `fetch('/api/farms/' + localStorage.getItem('fjell.farm') + '/moves').then((r) => r.json()).then((l) => String(l.length))`
 	before := b.ask(moves)
@@ -106,12 +100,7 @@ func TestAMoveAtTheGateWithoutASignal(t *testing.T) {
 
 // A press that comes to nothing says so, also where no form is open to say it in.
 func TestAPressWithoutASignalSaysSo(t *testing.T) {
-	p := start(t, demoDatabase(t), "demo", "")
-	s := newSignal(t, p.url)
-	b := open(t, 1280, 800)
-	b.visit("http://" + s.address)
-	b.click("Open Skarnvoll")
-	b.sees("Feed left")
+	b, s := onTheDemoFarmFarOut(t, 1280, 800)
 	b.keys("5")
 	b.click("How good is it?")
 	b.sees("What the searched plan does next")
@@ -308,12 +297,7 @@ func TestEverySheetIsOpenToEverybody(t *testing.T) {
 
 // A year that does not come leaves the one that is there, and says so.
 func TestAYearWithoutASignalIsSaidToBeMissing(t *testing.T) {
-	p := start(t, demoDatabase(t), "demo", "")
-	s := newSignal(t, p.url)
-	b := open(t, 1280, 800)
-	b.visit("http://" + s.address)
-	b.click("Open Skarnvoll")
-	b.sees("Feed left")
+	b, s := onTheDemoFarmFarOut(t, 1280, 800)
 	b.keys("3")
 	b.sees("Feed a day")
 	s.off()

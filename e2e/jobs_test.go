@@ -27,6 +27,18 @@ func onTheDemoFarm(t *testing.T, width, height int64) *browser {
 	return b
 }
 
+// onTheDemoFarmFarOut is the same over a signal that can be lost.
+func onTheDemoFarmFarOut(t *testing.T, width, height int64) (*browser, *signal) {
+	t.Helper()
+	p := start(t, demoDatabase(t), "demo", "")
+	s := newSignal(t, p.url)
+	b := open(t, width, height)
+	b.visit("http://" + s.address)
+	b.click("Open Skarnvoll")
+	b.sees("Feed left")
+	return b, s
+}
+
 // undo presses Ctrl+Z.
 func (b *browser) undo() {
 	b.t.Helper()

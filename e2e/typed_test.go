@@ -106,12 +106,7 @@ func TestWhatIsTypedSurvives(t *testing.T) {
 
 // One visit is enough: every place a hand needs opens without a signal, says how old its figures are, and never the sign-in page.
 func TestEveryPlaceOpensWithoutASignal(t *testing.T) {
-	p := start(t, demoDatabase(t), "demo", "")
-	s := newSignal(t, p.url)
-	b := open(t, 390, 844)
-	b.visit("http://" + s.address)
-	b.click("Open Skarnvoll")
-	b.sees("Feed left")
+	b, s := onTheDemoFarmFarOut(t, 390, 844)
 	b.until("all of it to be kept", `caches.open('field').then((c) => c.keys()).then((k) => (globalThis.keptHere = k.map((r) => r.url).join(' '))) && ['today', 'plan', 'moves', 'walk', 'mobs', 'ridge', 'land', 'swards', '/me'].every((x) => globalThis.keptHere?.includes(x)) && caches.open('core').then((c) => c.keys()).then((k) => (globalThis.coreKept = k.length)) && globalThis.coreKept`)
 	farm := b.ask(`localStorage.getItem('fjell.farm')`)
 	s.off()
