@@ -37,6 +37,11 @@
   const selected = $derived(plan.data?.visits.find((v) => nameOf(v) === address.get('visit')) ?? null)
   const write = new Write()
   const search = new Search()
+  /** Looks for a better plan; how good it was is told anew when it is asked for. */
+  const look = () => {
+    address.show({ do: '' })
+    void search.start(params.farm)
+  }
   onDestroy(() => search.stop()) // what it found so far is the plan
   const refusal = $derived(write.refusal)
 
@@ -224,7 +229,7 @@
           {/if}
         </div>
         {#if data.plan && mobs.data.length && data.rows.length}
-          <SearchLine farm={params.farm} found={data.search} {search} />
+          <SearchLine found={data.search} {search} onlook={look} />
         {/if}
         {#if !mobs.data.length || !data.rows.length}
           <Empty title="Moves need land and stock">
@@ -279,7 +284,7 @@
                 farm={params.farm}
                 mobs={mobs.data}
                 onfix={(m) => void fix(m)}
-                onsearch={() => (address.show({ do: '' }), void search.start(params.farm))}
+                onsearch={look}
                 onclose={() => address.show({ do: '' })}
               /></Panel
             >

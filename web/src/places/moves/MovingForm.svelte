@@ -109,12 +109,12 @@
     {#each away as a, k (k)}
       <div class="grid grid-cols-2 gap-x-2">
         <div>
-          <TextField label="From" type="date" bind:value={a.from_on} error={refusal?.at(`away[${k}].from_on`)} />
+          <TextField label="First day away" type="date" bind:value={a.from_on} error={refusal?.at(`away[${k}].from_on`)} />
         </div>
         <div>
-          <TextField label="to, both away" type="date" bind:value={a.until_on} error={refusal?.at(`away[${k}].until_on`)} />
+          <TextField label="Last day away" type="date" bind:value={a.until_on} error={refusal?.at(`away[${k}].until_on`)} />
         </div>
-        <Button kind="quiet" onclick={() => (away = away.filter((_, x) => x !== k))}>Take out</Button>
+        <div><Button kind="quiet" onclick={() => (away = away.filter((_, x) => x !== k))}>Take out</Button></div>
       </div>
     {/each}
     <div>

@@ -7,7 +7,7 @@
   import { little, type Search } from './search.svelte'
 
   // How the plan was come by, and the press that looks for a better one.
-  let { farm, found, search }: { farm: string; found: Schemas['SearchView'] | undefined; search: Search } = $props()
+  let { found, search, onlook }: { found: Schemas['SearchView'] | undefined; search: Search; onlook: () => void } = $props()
 
   const kg = (v: number) => withUnit(v, 'kg', house.system, 0)
   const when = $derived(found ? `${sayDay(new Date(found.found_at))} ${clock(new Date(found.found_at))}` : '')
@@ -35,7 +35,7 @@
       {/if}
     </p>
     {#if house.may('manager')}
-      <Button kind={!found || found.news ? undefined : 'quiet'} onclick={() => void search.start(farm)}
+      <Button kind={!found || found.news ? undefined : 'quiet'} onclick={onlook}
         >{found && !found.news ? 'Look again' : 'Look for a better plan'}</Button
       >
     {/if}
