@@ -104,10 +104,16 @@ func TestWhatIsTypedSurvives(t *testing.T) {
 	b.until("what the farm has", `[...document.querySelectorAll('input')].some((i) => i.value === 'Big red herd')`)
 }
 
+// keepsAll waits until the device keeps all that the field needs.
+func (b *browser) keepsAll() {
+	b.t.Helper()
+	b.until("all of it to be kept", `caches.open('field').then((c) => c.keys()).then((k) => (globalThis.keptHere = k.map((r) => r.url).join(' '))) && ['today', 'plan', 'moves', 'walk', 'mobs', 'ridge', 'land', 'swards', '/me'].every((x) => globalThis.keptHere?.includes(x)) && caches.open('core').then((c) => c.keys()).then((k) => (globalThis.coreKept = k.length)) && globalThis.coreKept`)
+}
+
 // One visit is enough: every place a hand needs opens without a signal, says how old its figures are, and never the sign-in page.
 func TestEveryPlaceOpensWithoutASignal(t *testing.T) {
 	b, s := onTheDemoFarmFarOut(t, 390, 844)
-	b.until("all of it to be kept", `caches.open('field').then((c) => c.keys()).then((k) => (globalThis.keptHere = k.map((r) => r.url).join(' '))) && ['today', 'plan', 'moves', 'walk', 'mobs', 'ridge', 'land', 'swards', '/me'].every((x) => globalThis.keptHere?.includes(x)) && caches.open('core').then((c) => c.keys()).then((k) => (globalThis.coreKept = k.length)) && globalThis.coreKept`)
+	b.keepsAll()
 	farm := b.ask(`localStorage.getItem('fjell.farm')`)
 	s.off()
 	for place, words := range map[string]string{"today": "Feed left", "walk": "of 24 measured today", "land": "in 7 fields", "moves": "Moves"} {

@@ -1,5 +1,6 @@
 import { registerSW } from 'virtual:pwa-register'
 import core from './core/core.wasm?url'
+import { signedOut } from './api/client'
 import { outbox } from './api/outbox.svelte'
 import { refresh } from './api/queries.svelte'
 import { signal } from './api/signal.svelte'
@@ -18,6 +19,8 @@ export function prepareField() {
       onRegisterError: () => (signal.keepsNothing = 'the browser does not trust the certificate of this server'),
     })
   outbox.start()
+  // A session that ended elsewhere: nothing of the farm stays to be read, what was being typed does.
+  addEventListener(signedOut, () => void forgetKept())
   // Once the signal is back, what is shown is asked for again by itself.
   addEventListener('online', () => void refresh())
   setInterval(() => {
@@ -30,6 +33,11 @@ const againMs = 10_000
 /** Forgets what was kept of a person's farms and what they were typing; called as they sign out. What is held for the farm stays. */
 export async function forgetField() {
   forgetDrafts()
+  await forgetKept()
+}
+
+async function forgetKept() {
+  kept.clear()
   if ('caches' in globalThis) await caches.delete(fieldCache)
 }
 

@@ -5,6 +5,7 @@
   import { signal } from '../../api/signal.svelte'
   import { press, Write } from '../../api/write.svelte'
   import { outbox } from '../../api/outbox.svelte'
+  import { signOut, signOutOwed } from '../../api/leaving'
   import { forgetField } from '../../field'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
@@ -98,8 +99,11 @@
       then: () => (oldPassword = newPassword = ''),
     })
 
-  async function signOut(everywhere = false) {
-    await press(() => ask(everywhere ? api.POST('/api/sign-out-everywhere') : api.POST('/api/sign-out')), { then: away })
+  async function goAway(everywhere = false) {
+    await press(() => (everywhere ? ask(api.POST('/api/sign-out-everywhere')) : signOut()), {
+      then: away,
+      say: () => (signOutOwed() ? 'Signed out on this device. The farm hears of it when there is a signal.' : 'Signed out.'),
+    })
   }
 
   async function leave() {
@@ -237,12 +241,14 @@
       <Button onclick={() => void push('/farms/new')}>Make another farm</Button>
       {#if outbox.own.length}
         <p class="rounded-xl bg-now-wash p-3 text-now-ink">
-          {outbox.own.length === 1 ? 'One thing you entered is' : `${outbox.own.length} things you entered are`} not with the farm yet.
-          They stay on this device and go when you sign in here again.
+          {outbox.own.length === 1
+            ? 'One thing you entered is not with the farm yet. It stays on this device and goes'
+            : `${outbox.own.length} things you entered are not with the farm yet. They stay on this device and go`}
+          when you sign in here again.
         </p>
       {/if}
-      <Button onclick={() => void signOut()}>{outbox.own.length ? 'Sign out all the same' : 'Sign out'}</Button>
-      <Button kind="quiet" onclick={() => void signOut(true)}>Sign out on every device</Button>
+      <Button onclick={() => void goAway()}>{outbox.own.length ? 'Sign out all the same' : 'Sign out'}</Button>
+      <Button kind="quiet" onclick={() => void goAway(true)}>Sign out on every device</Button>
       <Button kind="quiet" onclick={() => void leave()}>Leave {house.farm?.name}</Button>
       <details>
         <summary class="min-h-11 cursor-pointer py-2 text-soft">Give my account up</summary>
