@@ -146,7 +146,12 @@ func (b *browser) accessible(place string) {
 	b.ask(string(axe) + `; ''`)
 	found := b.ask(`axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']}).then((r) => r.violations.map((v) => v.id + ': ' + v.help + ' — ' + v.nodes.slice(0, 3).map((n) => n.target.join(' ') + ' ' + (n.any[0]?.message ?? '')).join('; ')).join('\n'))`)
 	assert.Empty(b.t, found, "violations on %s", place)
+	assert.Empty(b.t, b.ask(sideways), "wider than the room it has, on %s", place)
 }
+
+// sideways names what is wider than what scrolls it, but for what is meant to scroll that way.
+const sideways = `[...document.querySelectorAll('*')].filter((e) => e.clientWidth && e.scrollWidth > e.clientWidth + 1 && ['auto', 'scroll'].includes(getComputedStyle(e).overflowX) && !e.closest('[class*=overflow-x-auto]'))
+	.map((e) => (e.ariaLabel ?? e.className) + ' ' + e.scrollWidth + ' > ' + e.clientWidth + ': ' + [...e.querySelectorAll('*')].filter((c) => c.getBoundingClientRect().right > e.getBoundingClientRect().right + 1).slice(0, 3).map((c) => c.tagName + ' ' + c.textContent.trim().slice(0, 40)).join('; ')).join('\n')`
 
 func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	p := start(t, database(t), "demo", "")

@@ -39,7 +39,7 @@
   {title}
   aria-label={label}
   aria-pressed={pressed}
-  class="{dress[kind]} {wide ? 'w-full' : ''} {pressed ? 'bg-tarn-wash' : ''}"
+  class="no-print {dress[kind]} {wide ? 'w-full' : ''} {pressed ? 'bg-tarn-wash' : ''}"
   {onclick}
 >
   {@render children()}

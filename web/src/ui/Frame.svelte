@@ -14,13 +14,13 @@
   import Ridge from '../charts/Ridge.svelte'
   import { house } from './house.svelte'
 
-  import { phone } from './phone'
+  import { phone } from './media.svelte'
   import Loading from './Loading.svelte'
   import Rail from './Rail.svelte'
   import SignalLine from './SignalLine.svelte'
   import { closes } from './closers'
   import { places } from './places'
-  import { goOnWithClock, setClock } from './time.svelte'
+  import { clock, goOnWithClock, longDay, now, setClock } from './time.svelte'
   import { toSignIn } from './way'
   import WorkingPanel from './WorkingPanel.svelte'
 
@@ -113,6 +113,7 @@
     <div class="flex min-w-0 flex-1 flex-col">
       {#if !bare}<Ridge {farm} {current} />
         <SignalLine />{/if}
+      <p class="hidden text-sm print:block">{view.name} · {longDay(now())}, {clock(now())}</p>
       <main tabindex="-1" class="flex min-h-0 flex-1 flex-col {bare ? '' : 'max-md:pb-[60px]'}">
         {@render children()}
         {#if house.working && phone.current}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Snippet } from 'svelte'
   import { house } from './house.svelte'
-  import { phone } from './phone'
+  import { phone } from './media.svelte'
   import WorkingPanel from './WorkingPanel.svelte'
 
   interface Props {

@@ -30,7 +30,7 @@
   }
 </script>
 
-<div class="flex gap-1 overflow-x-auto" role="tablist" aria-label={label} bind:this={row}>
+<div class="no-print flex gap-1 overflow-x-auto" role="tablist" aria-label={label} bind:this={row}>
   {#each tabs as t (t)}
     <button
       type="button"

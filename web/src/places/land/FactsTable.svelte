@@ -176,7 +176,7 @@
     <Button kind="quiet" onclick={onclose}>Close</Button>
   </header>
   <div class="px-4"><Refused {refusal} bind:confirmed={write.confirmed} /></div>
-  <div class="plain-scroll min-h-0 flex-1 overflow-auto" {@attach seen.within}>
+  <div class="plain-scroll min-h-0 flex-1 overflow-x-auto" {@attach seen.within}>
     <table class="border-separate border-spacing-0 text-sm" aria-rowcount={rows.length + 1}>
       <thead>
         <tr>

@@ -3,7 +3,7 @@
   import type { Schemas } from '../../api/client'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
-  import { phone } from '../../ui/phone'
+  import { phone } from '../../ui/media.svelte'
   import { clock, dayMonth, shortDay } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
 

@@ -10,7 +10,7 @@
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
-  import { phone } from '../../ui/phone'
+  import { paper, phone } from '../../ui/media.svelte'
   import Panel from '../../ui/Panel.svelte'
   import Reason from '../../ui/Reason.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
@@ -31,7 +31,7 @@
 
   const plan = usePlan(() => params.farm)
   const mobs = useMobs(() => params.farm)
-  const view = $derived(address.get('as') || (phone.current ? 'list' : 'ridges'))
+  const view = $derived(paper.current ? 'list' : address.get('as') || (phone.current ? 'list' : 'ridges'))
   const editing = $derived(address.get('do') === 'rules')
   const grading = $derived(address.get('do') === 'grade')
   const selected = $derived(plan.data?.visits.find((v) => nameOf(v) === address.get('visit')) ?? null)
@@ -197,9 +197,9 @@
     <div class="wall flex min-h-0 flex-1 max-md:flex-col">
       <div class="flex min-h-0 min-w-0 flex-1 flex-col {editing ? 'max-md:hidden' : ''}">
         <div class="flex items-center gap-x-4 px-5 py-3 max-lg:flex-wrap max-md:px-3 max-md:py-2">
-          <h1 class="max-md:sr-only">Moves</h1>
+          <h1 class="max-md:sr-only print:not-sr-only">Moves</h1>
           {#if data.plan}
-            <div class="flex rounded-xl bg-sunken p-1" role="group" aria-label="View">
+            <div class="no-print flex rounded-xl bg-sunken p-1" role="group" aria-label="View">
               {#each ['ridges', 'list'] as const as v (v)}
                 <button
                   type="button"

@@ -4,7 +4,7 @@
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
-  import { phone } from '../../ui/phone'
+  import { phone } from '../../ui/media.svelte'
   import Refused from '../../ui/Refused.svelte'
   import { withUnit } from '../../ui/units'
   import Working from '../../ui/Working.svelte'

@@ -407,19 +407,15 @@
       hint="moves written down for earlier days count from their own day"
     />
     {#each housed as h, k (k)}
-      <div class="flex items-end gap-2">
-        <div class="flex-1">
-          <TextField label="In the house from" type="date" bind:value={h.from} error={refusal?.at(`housed[${k}].from`)} />
-        </div>
-        <div class="flex-1">
-          <TextField
-            label="out again on"
-            type="date"
-            bind:value={() => h.until ?? '', (v) => (h.until = v)}
-            error={refusal?.at(`housed[${k}].until`)}
-          />
-        </div>
-        <Button kind="quiet" onclick={() => (housed = housed.filter((_, x) => x !== k))}>Take out</Button>
+      <div class="grid grid-cols-2 gap-x-2">
+        <TextField label="In the house from" type="date" bind:value={h.from} error={refusal?.at(`housed[${k}].from`)} />
+        <TextField
+          label="out again on"
+          type="date"
+          bind:value={() => h.until ?? '', (v) => (h.until = v)}
+          error={refusal?.at(`housed[${k}].until`)}
+        />
+        <div><Button kind="quiet" onclick={() => (housed = housed.filter((_, x) => x !== k))}>Take out</Button></div>
       </div>
     {/each}
     <Button kind="quiet" onclick={() => (housed = [...housed, { from: isoDay(now()) }])}>In the house, eating no grass</Button>

@@ -10,7 +10,7 @@
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import { moment, sayDay } from '../../ui/time.svelte'
-  import { phone } from '../../ui/phone'
+  import { phone } from '../../ui/media.svelte'
   import Icon from '../../ui/Icon.svelte'
   import Loading from '../../ui/Loading.svelte'
   import Panel from '../../ui/Panel.svelte'

@@ -157,7 +157,8 @@
     {/if}
     <a
       href="#/f/{farm}/moves"
-      class="inline-flex min-h-12 items-center rounded-xl px-3 font-semibold text-tarn hover:bg-tarn-wash">See the plan</a
+      class="no-print inline-flex min-h-12 items-center rounded-xl px-3 font-semibold text-tarn hover:bg-tarn-wash"
+      >See the plan</a
     >
   </div>
 

@@ -44,7 +44,7 @@
         {#if m.can_withdraw && house.may('hand')}
           <button
             type="button"
-            class="min-h-12 px-2 text-sm font-semibold text-tarn underline underline-offset-4"
+            class="no-print min-h-12 px-2 text-sm font-semibold text-tarn underline underline-offset-4"
             onclick={() => void takeBack(m)}>Undo this move</button
           >
         {/if}

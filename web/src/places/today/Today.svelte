@@ -8,7 +8,7 @@
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
-  import { phone } from '../../ui/phone'
+  import { phone } from '../../ui/media.svelte'
   import Reason from '../../ui/Reason.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
   import { clock, isHeld, longDay, now, sayDay } from '../../ui/time.svelte'
@@ -77,7 +77,7 @@
           <Shoulder />
         {:else}
           {#if land.data?.paddocks.length}
-            <div class="h-[260px] shrink-0 overflow-hidden rounded-2xl border border-line">
+            <div class="no-print h-[260px] shrink-0 overflow-hidden rounded-2xl border border-line">
               <FarmMap land={land.data} mobs={mobs.data ?? []} {routes} still />
             </div>
           {/if}

@@ -136,52 +136,54 @@
   {#if growth.data.swards.length}
     <section class="mt-4 rounded-2xl border border-line bg-surface p-5">
       <h2 class="mb-2">By sward</h2>
-      <table class="w-full">
-        <thead class="text-left text-sm text-soft"
-          ><tr
-            ><th class="font-normal">Sward</th><th class="font-normal">Grew</th><th class="text-right font-normal"
-              >The curve expects now</th
-            ><th class="pl-6 text-right font-normal">Against the curve</th><th class="pl-6 font-normal">Climate</th></tr
-          ></thead
-        >
-        <tbody>
-          {#each growth.data.swards as s (s.sward_id)}
-            <tr class="border-t border-line">
-              <td class="py-2 pr-4">{s.name} <span class="text-sm text-soft">{many(s.paddocks, 'paddock')}</span></td>
-              <td class="w-[38%]"
-                ><span class="flex items-center gap-2"
-                  ><span
-                    class="h-4 rounded-r-sm bg-[var(--feed-2)]"
-                    style:width="{Math.max(1, (Math.max(0, s.growth_kg_dm_ha_day) / most) * 70)}%"
-                  ></span><strong>{withUnit(s.growth_kg_dm_ha_day, 'kg_ha_day', house.system)}</strong></span
-                ></td
-              >
-              <td class="text-right">{withUnit(s.expected_kg_dm_ha_day, 'kg_ha_day', house.system)}</td>
-              <td class="text-right">{against(s.growth_factor_learned)}</td>
-              <td class="pl-6">
-                <select
-                  class="w-full rounded-lg border border-soft bg-surface py-1.5 text-[15px]"
-                  aria-label="Growth curve of {s.name}"
-                  value={s.curve}
-                  disabled={!house.may('manager')}
-                  onchange={(e) => follow(s, e.currentTarget.value, s.later_months)}
+      <div class="overflow-x-auto">
+        <table class="w-full">
+          <thead class="text-left text-sm text-soft"
+            ><tr
+              ><th class="font-normal">Sward</th><th class="font-normal">Grew</th><th class="text-right font-normal"
+                >The curve expects now</th
+              ><th class="pl-6 text-right font-normal">Against the curve</th><th class="pl-6 font-normal">Climate</th></tr
+            ></thead
+          >
+          <tbody>
+            {#each growth.data.swards as s (s.sward_id)}
+              <tr class="border-t border-line">
+                <td class="py-2 pr-4">{s.name} <span class="text-sm text-soft">{many(s.paddocks, 'paddock')}</span></td>
+                <td class="w-[38%]"
+                  ><span class="flex items-center gap-2"
+                    ><span
+                      class="h-4 rounded-r-sm bg-[var(--feed-2)]"
+                      style:width="{Math.max(1, (Math.max(0, s.growth_kg_dm_ha_day) / most) * 70)}%"
+                    ></span><strong>{withUnit(s.growth_kg_dm_ha_day, 'kg_ha_day', house.system)}</strong></span
+                  ></td
                 >
-                  {#each reference.data?.curves ?? [] as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
-                </select>
-                <select
-                  class="mt-1 w-full rounded-lg border border-line bg-surface py-1 text-sm text-soft"
-                  aria-label="When the curve of {s.name} begins"
-                  value={String(s.later_months)}
-                  disabled={!house.may('manager')}
-                  onchange={(e) => follow(s, s.curve, Number(e.currentTarget.value))}
-                >
-                  {#each later as word, i (i)}<option value={String(i)}>{word}</option>{/each}
-                </select>
-              </td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
+                <td class="text-right">{withUnit(s.expected_kg_dm_ha_day, 'kg_ha_day', house.system)}</td>
+                <td class="text-right">{against(s.growth_factor_learned)}</td>
+                <td class="pl-6">
+                  <select
+                    class="w-full rounded-lg border border-soft bg-surface py-1.5 text-[15px]"
+                    aria-label="Growth curve of {s.name}"
+                    value={s.curve}
+                    disabled={!house.may('manager')}
+                    onchange={(e) => follow(s, e.currentTarget.value, s.later_months)}
+                  >
+                    {#each reference.data?.curves ?? [] as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
+                  </select>
+                  <select
+                    class="mt-1 w-full rounded-lg border border-line bg-surface py-1 text-sm text-soft"
+                    aria-label="When the curve of {s.name} begins"
+                    value={String(s.later_months)}
+                    disabled={!house.may('manager')}
+                    onchange={(e) => follow(s, s.curve, Number(e.currentTarget.value))}
+                  >
+                    {#each later as word, i (i)}<option value={String(i)}>{word}</option>{/each}
+                  </select>
+                </td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
       <p class="mt-2 text-sm text-soft">
         {#each growth.data.breaks as b (b)}{b}
         {/each}
