@@ -248,6 +248,13 @@ func TestASmallholderAsksHowLongItLasts(t *testing.T) {
 	b.sees("“abc” is not a number.")
 }
 
+// small names what is pressed and is lower than so many pixels. The ridge is read, and its figures are in every place too.
+const small = `[...document.querySelectorAll('main a[href], main button, main select, main input, main summary, nav a, nav button, dialog a[href], dialog button, dialog select, dialog input, dialog summary')]
+	.filter((e) => e.getClientRects().length).map((e) => {
+		const box = (['checkbox', 'radio'].includes(e.type) ? (e.closest('label') ?? e) : e).getBoundingClientRect(), after = getComputedStyle(e, '::after')
+		return [Math.max(box.height, after.position === 'absolute' ? parseFloat(after.height) || 0 : 0), e.ariaLabel || e.innerText || e.type]
+	}).filter(([high]) => high < %d - 0.5).map((x) => x.join(' ')).join('; ')`
+
 // Every sheet and state, on a phone by day and before dawn, magnified twice, and for eyes that want nothing to move.
 func TestEverySheetIsOpenToEverybody(t *testing.T) {
 	p := start(t, demoDatabase(t), "demo", "")
@@ -267,6 +274,9 @@ func TestEverySheetIsOpenToEverybody(t *testing.T) {
 			b.sees(s.words)
 			b.accessible(state + ": " + s.at)
 			assert.Equal(t, "true", b.ask(`String(document.documentElement.scrollWidth <= innerWidth)`), "%s: %s is no wider than the screen", state, s.at)
+			if least := map[bool]int{true: 48, false: 32}[strings.HasPrefix(s.at, "/today") || strings.HasPrefix(s.at, "/walk")]; state == "a phone" {
+				assert.Empty(t, b.ask(fmt.Sprintf(small, least)), "too small for a glove: %s", s.at)
+			}
 			b.ask(fmt.Sprintf(`(location.hash = %q, '')`, base+"/today"))
 			b.until("no dialog", `!document.querySelector('dialog[open]')`)
 		}

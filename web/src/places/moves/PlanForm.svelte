@@ -238,7 +238,7 @@
   {#if plan.plan}
     <p class="text-sm text-soft">
       <a
-        class="font-semibold text-tarn underline-offset-4 hover:underline"
+        class="inline-flex min-h-11 items-center font-semibold text-tarn underline underline-offset-4"
         href="/api/farms/{farm}/plan/problem"
         download="problem.json">Save what this plan rests on as a file</a
       >: paddocks, mobs, limits and pins in numbers, for fjell plan on a computer, or for whoever is to say why a plan is as it
