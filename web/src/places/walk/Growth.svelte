@@ -8,6 +8,7 @@
   import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
+  import { phone } from '../../ui/media.svelte'
   import { dayMonth } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
 
@@ -15,7 +16,7 @@
   const growth = useGrowth(() => farm)
   const reference = useReference()
 
-  const later = ['as written', ...Array.from({ length: 11 }, (_, i) => `${i + 1} months later`.replace('1 months', '1 month'))]
+  const later = ['as written', ...Array.from({ length: 11 }, (_, i) => `${many(i + 1, 'month')} later`)]
   /** A learned factor as people say it. */
   const against = (factor: number) => {
     const percent = Math.round((factor - 1) * 100)
@@ -45,6 +46,27 @@
     Math.max(1, ...(growth.data?.swards ?? []).map((s) => Math.max(s.growth_kg_dm_ha_day, s.expected_kg_dm_ha_day))),
   )
 </script>
+
+{#snippet climate(s: Schemas['SwardGrowth'])}
+  <select
+    class="w-full rounded-lg border border-soft bg-surface py-1.5 text-[15px]"
+    aria-label="Growth curve of {s.name}"
+    value={s.curve}
+    disabled={!house.may('manager')}
+    onchange={(e) => follow(s, e.currentTarget.value, s.later_months)}
+  >
+    {#each reference.data?.curves ?? [] as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
+  </select>
+  <select
+    class="mt-1 w-full rounded-lg border border-line bg-surface py-1 text-sm text-soft"
+    aria-label="When the curve of {s.name} begins"
+    value={String(s.later_months)}
+    disabled={!house.may('manager')}
+    onchange={(e) => follow(s, s.curve, Number(e.currentTarget.value))}
+  >
+    {#each later as word, i (i)}<option value={String(i)}>{word}</option>{/each}
+  </select>
+{/snippet}
 
 {#snippet state(s: string)}
   <span class="inline-flex items-center gap-2 rounded-full px-3 py-1 font-bold {badge[s]!.dress}"
@@ -136,7 +158,22 @@
   {#if growth.data.swards.length}
     <section class="mt-4 rounded-2xl border border-line bg-surface p-5">
       <h2 class="mb-2">By sward</h2>
-      <div class="overflow-x-auto">
+      {#if phone.current}
+        <ul>
+          {#each growth.data.swards as s (s.sward_id)}
+            <li class="border-t border-line py-3 first:border-t-0">
+              <p><strong>{s.name}</strong> <span class="text-sm text-soft">{many(s.paddocks, 'paddock')}</span></p>
+              <p class="mb-2">
+                Grew <strong>{withUnit(s.growth_kg_dm_ha_day, 'kg_ha_day', house.system)}</strong>; the curve expects
+                {withUnit(s.expected_kg_dm_ha_day, 'kg_ha_day', house.system)} now. Learned from all walks: {against(
+                  s.growth_factor_learned,
+                )}.
+              </p>
+              {@render climate(s)}
+            </li>
+          {/each}
+        </ul>
+      {:else}
         <table class="w-full">
           <thead class="text-left text-sm text-soft"
             ><tr
@@ -160,30 +197,13 @@
                 <td class="text-right">{withUnit(s.expected_kg_dm_ha_day, 'kg_ha_day', house.system)}</td>
                 <td class="text-right">{against(s.growth_factor_learned)}</td>
                 <td class="pl-6">
-                  <select
-                    class="w-full rounded-lg border border-soft bg-surface py-1.5 text-[15px]"
-                    aria-label="Growth curve of {s.name}"
-                    value={s.curve}
-                    disabled={!house.may('manager')}
-                    onchange={(e) => follow(s, e.currentTarget.value, s.later_months)}
-                  >
-                    {#each reference.data?.curves ?? [] as c (c.id)}<option value={c.id}>{c.name}</option>{/each}
-                  </select>
-                  <select
-                    class="mt-1 w-full rounded-lg border border-line bg-surface py-1 text-sm text-soft"
-                    aria-label="When the curve of {s.name} begins"
-                    value={String(s.later_months)}
-                    disabled={!house.may('manager')}
-                    onchange={(e) => follow(s, s.curve, Number(e.currentTarget.value))}
-                  >
-                    {#each later as word, i (i)}<option value={String(i)}>{word}</option>{/each}
-                  </select>
+                  {@render climate(s)}
                 </td>
               </tr>
             {/each}
           </tbody>
         </table>
-      </div>
+      {/if}
       <p class="mt-2 text-sm text-soft">
         {#each growth.data.breaks as b (b)}{b}
         {/each}
