@@ -138,7 +138,7 @@ func (st *state) opened(p int, now *mark) (gone int) {
 	}
 	gone = -1
 	if m := s.stands[p]; m >= 0 && int(st.occ[p*s.slots]) != m+1 {
-		now.cost = s.w.BelowResidual * max(0, s.limits[m*s.paddocks+p].residual-pad.Mass) * pad.AreaHa
+		now.cost = s.w.BelowResidual * max(0, s.limit(m, p, 0).residual-pad.Mass) * pad.AreaHa
 		now.last, now.known = s.at[0], true
 		gone = m
 	}
@@ -234,11 +234,11 @@ func missing(wanted, eaten float64) float64 {
 
 // charge adds what one visit costs in its paddock. rest is −1 where it is unknown.
 func (s *season) charge(c *Cost, m, p, k0, k1 int, fact bool, in, out, rest, eaten float64) {
-	l := &s.limits[m*s.paddocks+p]
+	l := s.limit(m, p, k0)
 	wanted := s.until[m*(s.pieces+1)+k1] - s.until[m*(s.pieces+1)+k0]
 	days := s.at[k1] - s.at[k0]
 	c.Short += s.w.Short * missing(wanted, eaten)
-	c.BelowResidual += s.w.BelowResidual * max(0, l.residual-out) * l.area
+	c.BelowResidual += s.w.BelowResidual * max(0, s.limit(m, p, k1).residual-out) * l.area
 	stayed := days
 	if fact {
 		stayed = s.at[k1] - s.since[m]

@@ -175,7 +175,7 @@ func (pr *prover) play(t int) bool {
 		if was != Off {
 			f.cost += s.w.Distance * s.km[was*s.paddocks+p]
 		}
-		l := &s.limits[m*s.paddocks+p]
+		l := s.limit(m, p, k0)
 		f.cost += (s.w.Early*max(0, l.entry-f.mass[p]) + s.w.Late*max(0, f.mass[p]-l.old)) * l.area
 		f.rest[m] = s.at[k0] - f.last[p]
 	}
@@ -197,7 +197,7 @@ func (pr *prover) play(t int) bool {
 		f.mass[p], ate = s.graze(m, p, k0, k1, f.mass[p])
 		f.eaten[m] += ate
 		f.cost += s.w.Short * max(0, wanted-ate)
-		if l := &s.limits[m*s.paddocks+p]; l.restMin > 0 && f.rest[m] < l.restMin {
+		if l := s.limit(m, p, k0); l.restMin > 0 && f.rest[m] < l.restMin {
 			f.cost += s.w.Rest * (1 - f.rest[m]/l.restMin) * ate
 		}
 		f.sum -= f.worth[p]
@@ -223,8 +223,8 @@ func (pr *prover) leave(f *frame, m, t int) {
 	if p == Off {
 		return
 	}
-	l := &s.limits[m*s.paddocks+p]
 	k1 := s.first[t]
+	l := s.limit(m, p, k1)
 	f.cost += s.w.BelowResidual * max(0, l.residual-f.mass[p]) * l.area
 	k0, since := 0, s.since[m]
 	if f.entered[m] >= 0 {

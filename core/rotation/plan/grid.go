@@ -31,8 +31,8 @@ func (s *season) grid(p int, step float64) *grid {
 	slot := (s.at[s.pieces] - s.at[0]) / float64(s.slots)
 	stay, lean := 0.0, min(pad.Mass, pad.Ceiling/2)
 	for m := range s.mobs {
-		if l := s.limits[m*s.paddocks+p]; !s.barred[m*s.paddocks+p] || s.in[m] == p {
-			stay, lean = max(stay, l.stayMax), min(lean, l.floor)
+		if !s.barred[m*s.paddocks+p] || s.in[m] == p {
+			stay, lean = max(stay, s.limit(m, p, 0).stayMax), min(lean, s.least(m, p, func(l *table) float64 { return l.floor }))
 		}
 		near := math.Inf(1)
 		for q := range s.paddocks {
@@ -135,14 +135,14 @@ func (g *grid) fill() {
 		for b := g.from[t]; b <= g.to[t]; b++ {
 			mass := g.mass(b, s.first[t])
 			for m := range s.mobs {
-				l := &s.limits[m*s.paddocks+g.pad]
+				l := s.limit(m, g.pad, s.first[t])
 				g.lost[(t*g.steps+b)*s.mobs+m] = s.w.BelowResidual * max(0, l.residual-mass) * l.area
 				g.early[(t*g.steps+b)*s.mobs+m] = s.w.Early * max(0, l.entry-mass) * l.area
 			}
 		}
 	}
 	for m := range s.mobs {
-		l := &s.limits[m*s.paddocks+g.pad]
+		l := s.limit(m, g.pad, 0)
 		for t := range g.slots {
 			for length := 1; length <= g.longest; length++ {
 				days := s.at[s.first[min(g.slots, t+length)]] - s.at[s.first[t]]
@@ -169,7 +169,7 @@ func (g *grid) rests() {
 	}
 	least := 0.0
 	for m := range s.mobs {
-		least = max(least, s.limits[m*s.paddocks+g.pad].restMin)
+		least = max(least, s.limit(m, g.pad, 0).restMin)
 	}
 	var days []float64
 	for a := 0; ; a++ {
@@ -181,7 +181,7 @@ func (g *grid) rests() {
 	}
 	g.rested = len(days) - 1
 	for m := range s.mobs {
-		asked := s.limits[m*s.paddocks+g.pad].restMin
+		asked := s.limit(m, g.pad, 0).restMin
 		for a, d := range days {
 			c := 0
 			if asked > 0 && a < g.rested {
@@ -342,7 +342,7 @@ func (g *grid) open(d *desk, paid []float64, covers []int16) float64 {
 		return d.value[b0*ages+g.age]
 	}
 	m := stands
-	lim := &s.limits[m*s.paddocks+g.pad]
+	lim := s.limit(m, g.pad, 0)
 	best, how := math.Inf(1), -1
 	if !s.fixedFirst {
 		best, how = s.w.BelowResidual*max(0, lim.residual-s.p.Paddocks[g.pad].Mass)*lim.area+d.value[b0*ages], 0

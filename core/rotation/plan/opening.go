@@ -123,7 +123,7 @@ func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool,
 	now := s.at[k0]
 	if p := here[m]; p != Off && st.may(m, p, t, p, stood[m]) {
 		_, other := taken[p]
-		l := &s.limits[m*s.paddocks+p]
+		l := s.limit(m, p, k0)
 		after, _ := s.graze(m, p, k0, k1, mass[p])
 		if !other && (t < until && stood[m] || after >= l.residual && s.at[k1]-since[m] <= l.stayMax+sameMoment || !s.free[m*s.slots+t]) {
 			return p
@@ -137,7 +137,7 @@ func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool,
 		if _, other := taken[p]; other || p == here[m] || !st.may(m, p, t, here[m], stood[m]) {
 			continue
 		}
-		l := &s.limits[m*s.paddocks+p]
+		l := s.limit(m, p, k0)
 		ripe := (mass[p] - l.residual) / max(1, l.entry-l.residual)
 		if rest := now - left[p]; l.restMin > 0 && rest < l.restMin {
 			ripe -= 10 * (1 - rest/l.restMin) // rest binds

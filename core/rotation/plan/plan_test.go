@@ -340,7 +340,7 @@ func TestEachPartOfTheCostPullsItsWay(t *testing.T) {
 		for i := range 3 {
 			p.Paddocks = append(p.Paddocks, Paddock{Key: fmt.Sprintf("p%d", i+1), AreaHa: 1, Mass: 2600, Ceiling: 5000, Peak: Series{50}, Rest: &rest, X: float64(300 * i)})
 		}
-		p.Mobs = []Mob{{Key: "m", In: &p.Paddocks[0].Key, Demand: Series{400}, Limits: &Limits{2600, 3100, 1500, 18, 2, 1}}}
+		p.Mobs = []Mob{{Key: "m", In: &p.Paddocks[0].Key, Demand: Series{400}, Limits: &Limits{2600, 3100, 1500, 18, 2, 1, nil}}}
 		return p
 	}
 	visits := func(p *Problem) []Visit {

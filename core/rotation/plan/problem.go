@@ -68,6 +68,29 @@ type Limits struct {
 	RestMin     float64 `json:"rest_min_days"`     // least rest; 0: none is asked
 	StayMax     float64 `json:"stay_max_days"`     // longest stay
 	Utilisation float64 `json:"utilisation"`       // eaten of what disappears
+	Times       []Time  `json:"times,omitempty"`   // stretches of time that ask for other masses; the first that holds counts
+}
+
+// Time is a stretch of time, from ≤ t < until, in which a way of grazing asks for other masses: a taller sward in the heat. What is
+// entered is held to the masses of the moment of entering, what is left to those of leaving.
+type Time struct {
+	From     float64 `json:"from_day"` // a whole day
+	Until    float64 `json:"until_day"`
+	Entry    float64 `json:"entry_kg_dm_ha"`
+	TooOld   float64 `json:"too_old_kg_dm_ha"`
+	Residual float64 `json:"residual_kg_dm_ha"`
+}
+
+// On is the limits of a day.
+func (l Limits) On(day int) Limits {
+	for _, t := range l.Times {
+		if d := float64(day); d >= t.From && d < t.Until {
+			l.Entry, l.TooOld, l.Residual = t.Entry, t.TooOld, t.Residual
+			break
+		}
+	}
+	l.Times = nil
+	return l
 }
 
 // Mob is animals that graze together.
@@ -129,6 +152,7 @@ const (
 	mostThings  = 2000 // paddocks
 	mostMobs    = 200
 	mostFutures = 10000
+	mostTimes   = 12 // of one way of grazing
 )
 
 // Read reads a problem from JSON and checks it. What is wrong is a *quantity.Problem that names the field, the limit and what came.
@@ -309,6 +333,20 @@ func (b *bounds) limits(field string, l Limits) {
 	b.within(field+"rest_min_days", l.RestMin, 0, 1e5)
 	b.above(field+"stay_max_days", l.StayMax, 0, 1e5)
 	b.above(field+"utilisation", l.Utilisation, 0, 1)
+	if len(l.Times) > mostTimes {
+		b.refuse(field+"times", len(l.Times), "limits have at most %d times", mostTimes)
+	}
+	for k, t := range l.Times {
+		at := fmt.Sprintf("%stimes[%d].", field, k)
+		b.within(at+"from_day", t.From, -1e5, 1e5)
+		b.within(at+"until_day", t.Until, t.From, 1e5)
+		if t.From != math.Trunc(t.From) || t.Until != math.Trunc(t.Until) {
+			b.refuse(at+"from_day", t.From, "limits change with the day: from_day and until_day must be whole days")
+		}
+		b.within(at+"entry_kg_dm_ha", t.Entry, 0, 30000)
+		b.within(at+"too_old_kg_dm_ha", t.TooOld, 0, 30000)
+		b.within(at+"residual_kg_dm_ha", t.Residual, 0, 30000)
+	}
 }
 
 // start is the moment the plan begins.

@@ -58,7 +58,7 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 		r := now[m]
 		if r.v.Paddock != nil {
 			i := pad[*r.v.Paddock]
-			l := limitsOf(p, m, i)
+			l := limitsOf(p, m, i, at)
 			require.InDelta(t, mass[i], r.v.MassOut, 1e-6*(1+mass[i]), "mass out of %v", *r.v)
 			require.InDelta(t, r.ate, r.v.Eaten, 1e-6*(1+r.ate))
 			require.InDelta(t, r.had-r.ate, r.v.Short, 1e-6*(1+r.had))
@@ -123,7 +123,7 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 			next[m]++
 			if v.Paddock != nil {
 				i := pad[*v.Paddock]
-				l := limitsOf(p, m, i)
+				l := limitsOf(p, m, i, at)
 				if p.Mobs[m].Ground != nil {
 					require.Contains(t, p.Mobs[m].Ground, *v.Paddock)
 				}
@@ -176,7 +176,7 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 					require.False(t, at >= cl.From-1e-9 && at < cl.Until-1e-9, "%s is closed on day %g", *r.v.Paddock, at)
 				}
 			}
-			l := limitsOf(p, m, i)
+			l := limitsOf(p, m, i, at)
 			eaten := math.Min(want, math.Max(0, mass[i]-l.Residual/2)*p.Paddocks[i].AreaHa*l.Utilisation)
 			mass[i] -= eaten / l.Utilisation / p.Paddocks[i].AreaHa
 			r.ate, r.had = r.ate+eaten, r.had+want
@@ -193,7 +193,7 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 	for i := range p.Paddocks {
 		for m := range p.Mobs {
 			if p.Mobs[m].Ground == nil || contains(p.Mobs[m].Ground, p.Paddocks[i].Key) {
-				l := limitsOf(p, m, i)
+				l := limitsOf(p, m, i, end)
 				c.End -= p.Weights.End * math.Max(0, math.Min(mass[i], l.TooOld)-l.Residual) * p.Paddocks[i].AreaHa
 				break
 			}
@@ -220,11 +220,19 @@ func contains(list []string, key string) bool {
 	return false
 }
 
-func limitsOf(p *Problem, m, i int) Limits {
-	if l, ok := p.Mobs[m].LimitsByPaddock[p.Paddocks[i].Key]; ok {
-		return l
+// limitsOf are the limits of a mob in a paddock at a moment; at the end those of the last day.
+func limitsOf(p *Problem, m, i int, at float64) Limits {
+	l := *p.Mobs[m].Limits
+	if own, ok := p.Mobs[m].LimitsByPaddock[p.Paddocks[i].Key]; ok {
+		l = own
 	}
-	return *p.Mobs[m].Limits
+	day := math.Min(math.Floor(at+1e-9), float64(p.Days-1))
+	for k := len(l.Times) - 1; k >= 0; k-- {
+		if x := l.Times[k]; day >= x.From && day < x.Until {
+			l.Entry, l.TooOld, l.Residual = x.Entry, x.TooOld, x.Residual
+		}
+	}
+	return l
 }
 
 // moments are the cuts of a problem, its start and end among them; or, without midnights, the moments at which stock may be moved.
@@ -329,7 +337,7 @@ func (e *enumerator) leave(s *enumerated, m int, at float64) {
 	if g.at == Off {
 		return
 	}
-	l, w := limitsOf(e.p, m, g.at), e.p.Weights
+	l, w := limitsOf(e.p, m, g.at, at), e.p.Weights
 	s.cost += w.BelowResidual * math.Max(0, l.Residual-s.mass[g.at]) * e.p.Paddocks[g.at].AreaHa
 	if days := at - g.entered; days > 0 {
 		s.cost += w.Stay * math.Max(0, at-g.since-l.StayMax) * g.had / days
@@ -353,7 +361,7 @@ func (e *enumerator) moment(k int, s enumerated) {
 		for i, x := range e.p.Paddocks {
 			for m, mob := range e.p.Mobs {
 				if mob.Ground == nil || contains(mob.Ground, x.Key) {
-					l := limitsOf(e.p, m, i)
+					l := limitsOf(e.p, m, i, at)
 					s.cost -= e.p.Weights.End * math.Max(0, math.Min(s.mass[i], l.TooOld)-l.Residual) * x.AreaHa
 					break
 				}
@@ -402,7 +410,7 @@ func (e *enumerator) choose(k, m int, to []int, s enumerated) {
 		g := grazing{at: q, planned: true, since: at, entered: at, rest: math.NaN()}
 		s.cost += w.Move
 		if q != Off {
-			x, l := e.p.Paddocks[q], limitsOf(e.p, n, q)
+			x, l := e.p.Paddocks[q], limitsOf(e.p, n, q, at)
 			if from[n] != Off {
 				s.cost += w.Distance * math.Hypot(x.X-e.p.Paddocks[from[n]].X, x.Y-e.p.Paddocks[from[n]].Y) / 1000
 			}
@@ -437,7 +445,7 @@ func (e *enumerator) piece(k int, s enumerated) {
 				return
 			}
 		}
-		l, area := limitsOf(e.p, m, g.at), e.p.Paddocks[g.at].AreaHa
+		l, area := limitsOf(e.p, m, g.at, at), e.p.Paddocks[g.at].AreaHa
 		eaten := math.Min(want, math.Max(0, s.mass[g.at]-l.Residual/2)*area*l.Utilisation)
 		s.mass[g.at] -= eaten / l.Utilisation / area
 		g.ate, g.had = g.ate+eaten, g.had+want
@@ -472,7 +480,7 @@ func anyProblem(seed uint64, paddocks, mobs, days int, hours ...float64) *Proble
 	}
 	for m := range mobs {
 		mob := Mob{Key: fmt.Sprintf("m%d", m+1), MayHold: d.below(2) == 0, Demand: Series{area / float64(mobs) * between(15, 60)},
-			Limits: &Limits{between(2300, 2800), between(2900, 3300), between(1200, 1700), between(5, 25), between(1, 4), between(0.7, 1)}}
+			Limits: &Limits{between(2300, 2800), between(2900, 3300), between(1200, 1700), between(5, 25), between(1, 4), between(0.7, 1), nil}}
 		if d.below(4) > 0 {
 			key, since := p.Paddocks[m].Key, -between(0, 2)
 			mob.In, mob.Since = &key, &since
@@ -481,6 +489,11 @@ func anyProblem(seed uint64, paddocks, mobs, days int, hours ...float64) *Proble
 			for i := m; i < paddocks; i++ {
 				mob.Ground = append(mob.Ground, p.Paddocks[i].Key)
 			}
+		}
+		if times := draws(seed*104729 + uint64(m)); times.below(3) == 0 { // taller for a time
+			from, l := float64(times.below(days)), mob.Limits
+			more := 900*times.share() - 400
+			l.Times = []Time{{from, from + 1 + float64(times.below(days)), l.Entry + more, l.TooOld + more, l.Residual + more}}
 		}
 		p.Mobs = append(p.Mobs, mob)
 	}

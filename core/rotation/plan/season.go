@@ -29,7 +29,8 @@ type season struct {
 	pinned  []int     // mob × slot: index of the pin that holds the slot, or −1
 	pinPads []int     // paddock of each pin
 	enters  []bool    // mob × slot: a pin begins here, so the slot before is elsewhere
-	limits  []table   // mob × paddock
+	limits  []table   // period × mob × paddock: see limit
+	period  []int     // piece: in which stretch of time it lies, where limits change with the time
 	ends    []table   // of each paddock at the end: those of the first mob whose ground it is
 	valued  []bool    // a paddock is some mob's ground
 	km      []float64 // paddock × paddock
@@ -144,10 +145,54 @@ func (s *season) grow() {
 // day is the day of a piece.
 func (s *season) day(piece int) int { return int(math.Floor(s.at[piece] + sameMoment)) }
 
+// periods parts the pieces where some limit changes, and gives a day of each part.
+func (s *season) periods() []int {
+	var changes []float64
+	note := func(l Limits) {
+		for _, t := range l.Times {
+			changes = append(changes, t.From, t.Until)
+		}
+	}
+	for _, m := range s.p.Mobs {
+		note(*m.Limits)
+		for _, l := range m.LimitsByPaddock {
+			note(l)
+		}
+	}
+	slices.Sort(changes)
+	changes = slices.Compact(changes)
+	var days []int
+	was := -1
+	for k := range s.pieces {
+		day := s.day(k)
+		in := sort.Search(len(changes), func(i int) bool { return changes[i] > float64(day) })
+		if in != was {
+			days, was = append(days, day), in
+		}
+		s.period = append(s.period, len(days)-1)
+	}
+	return days
+}
+
+// limit is what a mob's way of grazing asks of a paddock at a cut.
+func (s *season) limit(m, p, cut int) *table {
+	return &s.limits[(s.period[min(cut, s.pieces-1)]*s.mobs+m)*s.paddocks+p]
+}
+
+// least is the lowest of something that a mob's limits of a paddock say at any time.
+func (s *season) least(m, p int, of func(*table) float64) float64 {
+	least := math.Inf(1)
+	for i := m*s.paddocks + p; i < len(s.limits); i += s.mobs * s.paddocks {
+		least = min(least, of(&s.limits[i]))
+	}
+	return least
+}
+
 // settle tabulates limits, ground, distances and where everybody stands.
 func (s *season) settle(index map[string]int) {
 	n := s.paddocks
-	s.limits, s.barred = make([]table, s.mobs*n), make([]bool, s.mobs*n)
+	days := s.periods()
+	s.limits, s.barred = make([]table, len(days)*s.mobs*n), make([]bool, s.mobs*n)
 	s.ends, s.valued, s.km = make([]table, n), make([]bool, n), make([]float64, n*n)
 	s.stands = make([]int, n)
 	for a, pa := range s.p.Paddocks {
@@ -162,10 +207,13 @@ func (s *season) settle(index map[string]int) {
 			if own, ok := mob.LimitsByPaddock[pad.Key]; ok {
 				l = own
 			}
-			s.limits[m*n+i] = table{l.Entry, l.TooOld, l.Residual, l.RestMin, l.StayMax, l.Residual / 2, pad.AreaHa * l.Utilisation, pad.AreaHa}
+			for k, day := range days {
+				l := l.On(day)
+				s.limits[(k*s.mobs+m)*n+i] = table{l.Entry, l.TooOld, l.Residual, l.RestMin, l.StayMax, l.Residual / 2, pad.AreaHa * l.Utilisation, pad.AreaHa}
+			}
 			s.barred[m*n+i] = mob.Ground != nil && !slices.Contains(mob.Ground, pad.Key)
 			if !s.barred[m*n+i] && !s.valued[i] {
-				s.valued[i], s.ends[i] = true, s.limits[m*n+i]
+				s.valued[i], s.ends[i] = true, *s.limit(m, i, s.pieces)
 			}
 		}
 		in, since := Off, s.at[0]
@@ -205,7 +253,7 @@ func (s *season) reckonLeast() {
 		least := s.ends[p].residual
 		for m := range s.mobs {
 			if !s.barred[m*s.paddocks+p] || s.in[m] == p {
-				least = min(least, s.limits[m*s.paddocks+p].residual)
+				least = min(least, s.least(m, p, func(l *table) float64 { return l.residual }))
 			}
 		}
 		s.slack = append(s.slack, s.ends[p].residual-least)
@@ -318,10 +366,14 @@ func (s *season) after(pad, from, to int, mass float64) float64 {
 
 // graze lets a mob stand in a paddock over pieces: the mass it leaves, and the kg it ate.
 func (s *season) graze(mob, pad, from, to int, mass float64) (left, eaten float64) {
-	l := &s.limits[mob*s.paddocks+pad]
+	l := s.limit(mob, pad, from)
 	k := s.p.Paddocks[pad].Ceiling
 	decay, want := s.decay[pad*s.pieces:], s.want[mob*s.pieces:]
+	last := s.period[from:to]
 	for i := from; i < to; i++ {
+		if last[i-from] != last[0] {
+			l = s.limit(mob, pad, i)
+		}
 		if mass > 0 {
 			mass = mass * k / (mass + (k-mass)*decay[i])
 		}

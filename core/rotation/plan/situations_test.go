@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -23,7 +24,7 @@ func alike(n int, mass, rest float64) []Paddock {
 
 // cows are a mob that wants so much a day, by leaf and residual, standing in the first paddock.
 func cows(p *Problem, demand float64, hold bool) *Mob {
-	p.Mobs = append(p.Mobs, Mob{Key: fmt.Sprintf("m%d", len(p.Mobs)+1), Demand: Series{demand}, In: &p.Paddocks[len(p.Mobs)].Key, MayHold: hold, Limits: &Limits{2600, 3100, 1500, 18, 3, 1}})
+	p.Mobs = append(p.Mobs, Mob{Key: fmt.Sprintf("m%d", len(p.Mobs)+1), Demand: Series{demand}, In: &p.Paddocks[len(p.Mobs)].Key, MayHold: hold, Limits: &Limits{2600, 3100, 1500, 18, 3, 1, nil}})
 	return &p.Mobs[len(p.Mobs)-1]
 }
 
@@ -221,6 +222,36 @@ func TestTooFewPaddocksAreSaidByTheFeedTheyTake(t *testing.T) {
 	}
 }
 
+func TestATallerSwardIsLeftInTheHeat(t *testing.T) {
+	p := situation(30, alike(6, 2600, 45), 8, 18)
+	cows(p, 390, true)
+	hot := Time{From: 10, Until: 22, Entry: 2900, TooOld: 3400, Residual: 1900}
+	p.Mobs[0].Limits.Times, p.Mobs[0].Limits.StayMax, p.Mobs[0].Limits.RestMin = []Time{hot}, 6, 14
+	left := map[bool][]float64{}
+	for _, v := range wellPlanned(t, p).planned("m1") {
+		if v.Paddock != nil && v.Leave < 30 {
+			left[v.Leave >= hot.From && v.Leave < hot.Until] = append(left[v.Leave >= hot.From && v.Leave < hot.Until], v.MassOut)
+		}
+	}
+	require.NotEmpty(t, left[true])
+	require.NotEmpty(t, left[false])
+	assert.Greater(t, slices.Min(left[true]), 1900*0.97, "in the heat they go before the sward is short")
+	assert.Less(t, slices.Min(left[false]), 1750.0, "and eat lower before and after it")
+
+	// Limits that say the same at every time are eased as limits that say it once.
+	p.Paddocks = p.Paddocks[:3]
+	p.Mobs[0].Limits.Times = nil
+	once, err := Takes(t.Context(), p, wellPlanned(t, p))
+	require.NoError(t, err)
+	l := *p.Mobs[0].Limits
+	p.Mobs[0].Limits.Times = []Time{{From: -1, Until: 100, Entry: l.Entry, TooOld: l.TooOld, Residual: l.Residual}}
+	p.Mobs[0].Limits.Entry, p.Mobs[0].Limits.Residual = 5000, 4000 // never holds
+	always, err := Takes(t.Context(), p, wellPlanned(t, p))
+	require.NoError(t, err)
+	require.NotEmpty(t, once)
+	assert.Equal(t, once, always)
+}
+
 func TestWhatItWouldTakeIsSaidWhereFeedIsMissing(t *testing.T) {
 	p := situation(20, alike(4, 2600, 30), 8)
 	p.Paddocks[3].Closed = []Closed{{-1, 100}}
@@ -264,11 +295,11 @@ func TestWhatItWouldTakeIsSaidWhereFeedIsMissing(t *testing.T) {
 
 func TestEachThingIsEasedItsWayAndNothingElse(t *testing.T) {
 	p := situation(20, alike(4, 2600, 30), 8)
-	own := Limits{2400, 3000, 1400, 15, 4, 0.9}
+	own := Limits{2400, 3000, 1400, 15, 4, 0.9, nil}
 	cows(p, 300, true).LimitsByPaddock = map[string]Limits{"p2": own}
 	for _, e := range p.eased() {
 		l, by := *e.problem.Mobs[0].Limits, e.problem.Mobs[0].LimitsByPaddock["p2"]
-		wanted, wantedBy, demand := Limits{2600, 3100, 1500, 18, 3, 1}, own, 300.0
+		wanted, wantedBy, demand := Limits{2600, 3100, 1500, 18, 3, 1, nil}, own, 300.0
 		for _, w := range []*Limits{&wanted, &wantedBy} {
 			switch e.what {
 			case LessRest:

@@ -54,7 +54,13 @@ func (p *Problem) eased() []easing {
 	out := []easing{
 		limits(LessRest, 3, func(l *Limits, by float64) { l.RestMin = max(0, l.RestMin-by) }),
 		limits(LongerStays, 1, func(l *Limits, by float64) { l.StayMax += by }),
-		limits(LessLeft, 100, func(l *Limits, by float64) { l.Residual = max(0, l.Residual-by) }),
+		limits(LessLeft, 100, func(l *Limits, by float64) {
+			l.Residual = max(0, l.Residual-by)
+			l.Times = slices.Clone(l.Times)
+			for i := range l.Times {
+				l.Times[i].Residual = max(0, l.Times[i].Residual-by)
+			}
+		}),
 	}
 	const fewer = 0.1
 	less := *p

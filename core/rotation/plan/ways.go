@@ -20,8 +20,8 @@ func newWays(t *trial, seed uint64) *ways {
 		for p := range t.paddocks {
 			if !t.barred[m*t.paddocks+p] {
 				ground = append(ground, int16(p))
-				longest = max(longest, t.limits[m*t.paddocks+p].stayMax)
-				rest = max(rest, t.limits[m*t.paddocks+p].restMin)
+				longest = max(longest, t.limit(m, p, 0).stayMax)
+				rest = max(rest, t.limit(m, p, 0).restMin)
 			}
 		}
 		if t.p.Mobs[m].MayHold {
