@@ -44,7 +44,9 @@ func GradeOf(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pi
 		if found, err = Find(ctx, farm, mobs, standing, pins, visits, now, to, round); err != nil {
 			return g, err
 		}
-		visits = Following(farm, mobs, standing, pins, found.Moves, now, to).Visits
+		if found.Changed {
+			visits = Following(farm, mobs, standing, pins, found.Moves, now, to).Visits
+		}
 	}
 	g.Found = found.Told
 	if g.Missing = g.Problem.Missing(g.Found.Cost); g.Missing > missed*g.Problem.Demanded() {
