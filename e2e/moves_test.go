@@ -4,6 +4,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 )
 
@@ -60,4 +61,30 @@ func TestDaysAwayAreSaid(t *testing.T) {
 	}
 	b.click("Undo")
 	b.until("a move in those days", `(`+entered+`).then((days) => (globalThis.entered = days)) && (globalThis.entered ?? '').includes('2026-06-1')`)
+}
+
+// A mob's ground is kept taller in the hot weeks: said by day and month, read back three ways, and refused at its field.
+func TestASwardIsKeptTallerInTheHeat(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("5")
+	b.click("Grazing rules")
+	b.sees("The rules of this plan")
+	b.sees("in at 12 cm, 2 600 kg/ha; out at 4 cm, 1 500 kg/ha: 42 % taken.")
+	b.ask(`([...document.querySelectorAll('label')].find((l) => l.innerText.includes('taller in the hot weeks')).querySelector('input').click(), '')`)
+	b.sees("Taller by")
+	b.fill("Taller by", "40")
+	b.click("Work it out")
+	b.sees("Must be above 0 and at most 15 cm.")
+	b.until("what is wrong in sight of who pressed", `(() => { const r = [...document.querySelectorAll('[role=alert]')].find((x) => x.innerText.includes('at most 15')).getBoundingClientRect(); return r.top > 96 && r.bottom < innerHeight })()`)
+	b.fill("Taller by", "2")
+	b.ask(`(() => { const s = document.querySelector('[aria-label="From: day"]'); s.value = '25'; s.dispatchEvent(new Event('change', {bubbles: true})); return '' })()`)
+	b.accessible("the hot weeks")
+	b.click("Work it out")
+	b.sees("The moves are worked out anew")
+	b.click("Grazing rules")
+	b.sees("In the hot weeks in at 1")
+	assert.Equal(t, "25 June", b.ask(`[...document.querySelectorAll('[aria-label^="From: "]')].map((s) => s.selectedOptions[0].text).join(' ')`))
+	b.keys(kb.Escape)
+	b.undo()
+	b.sees("Taken back: The moves are worked out anew")
 }

@@ -24,6 +24,7 @@ type School struct {
 	RestMin     float64    `json:"rest_min_days"`
 	StayMax     float64    `json:"stay_max_days"`
 	U           float64    `json:"utilisation"`
+	Taller      *Taller    `json:"taller,omitempty"`
 }
 
 // Limits are a school's rules on one sward, all in forage mass.
@@ -35,6 +36,7 @@ type Limits struct {
 	StayMax  float64 // days
 	U        float64 // eaten, of what disappears
 	Leave    float64 // share to leave of what stands on entry, where that is more than the residual; 0: the residual alone
+	Hot      Hot     // what holds instead in the hot weeks
 }
 
 // Entered is the limits of a stay that began at a mass, kg DM/ha: where a share is left, what stood then sets the residual.
@@ -140,6 +142,9 @@ func (s School) Check() error {
 	if s.StayMax <= 0 {
 		return quantity.Refuse("school.stay_max_days", s.StayMax, "must be above 0 days")
 	}
+	if s.Taller != nil {
+		return s.Taller.check()
+	}
 	return nil
 }
 
@@ -159,6 +164,15 @@ func (s School) Suits(sward reference.Sward) bool { return slices.Contains(sward
 
 // On gives the school's limits on a sward. Heights become masses through the sward's mass per cm at medium cover.
 func (s School) On(sward reference.Sward) (Limits, error) {
+	l, err := s.usually(sward)
+	if err != nil || s.Taller == nil {
+		return l, err
+	}
+	return s.Taller.raise(l, sward)
+}
+
+// usually are the limits outside of the hot weeks.
+func (s School) usually(sward reference.Sward) (Limits, error) {
 	l := Limits{RestMin: s.RestMin, StayMax: s.StayMax, U: s.U}
 	if s.Key == LeafResidual {
 		l.Entry, l.TooOld, l.Residual = *s.Entry, *s.TooOld, *s.Residual

@@ -52,6 +52,17 @@ func (p *Problem) Error() string {
 	return fmt.Sprintf("%s: %s; got %s", p.Field, p.Message, p.Came)
 }
 
+// Within says of what refused a part where in the whole the part stands; other errors are as they were.
+func Within(whole string, err error) error {
+	var p *Problem
+	if !errors.As(err, &p) {
+		return err
+	}
+	in := *p
+	in.Field = whole + "." + p.Field
+	return &in
+}
+
 // Problems are several figures that were refused together, in the order in which they were asked for.
 type Problems []*Problem
 

@@ -92,6 +92,11 @@ func (s Sward) ByHeight() bool { return s.HeightStick == nil || *s.HeightStick }
 // AtStart is the mass at the start height, medium cover, kg DM/ha.
 func (s Sward) AtStart() float64 { return s.Residual + (s.StartHeight-s.StopHeight)*s.MassPerCm.Medium }
 
+// HeightOf is the height at which so much stands at medium cover, cm: the other way round than AtStart.
+func (s Sward) HeightOf(mass float64) float64 {
+	return max(0, s.StopHeight+(mass-s.Residual)/s.MassPerCm.Medium)
+}
+
 // YieldOn is the sward's yearly yield, t DM/ha, where it follows another growth curve than its usual one: the same peak, held for
 // more or less of the year.
 func (s Sward) YieldOn(curve, usual forage.Curve) float64 {

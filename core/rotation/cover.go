@@ -132,7 +132,7 @@ func CoverNeeded(farm Farm, mobs []Mob, at time.Time) float64 {
 		}
 		for _, m := range mobs {
 			if m.Ground[p] {
-				sum += pad.AreaHa * middle(m.Limits[p])
+				sum += pad.AreaHa * middle(farm.Asks(m, p, at))
 				area += pad.AreaHa
 			}
 		}

@@ -90,6 +90,15 @@ type Mob struct {
 	Since  time.Time
 }
 
+// Asks is what a mob's way of grazing asks of a paddock at a moment.
+func (f Farm) Asks(m Mob, paddock int, at time.Time) grazing.Limits {
+	l := m.Limits[paddock]
+	if !l.Changes() {
+		return l
+	}
+	return l.At(at.In(f.Location))
+}
+
 // Nowhere is the paddock of a mob that is off the pasture.
 const Nowhere = -1
 
@@ -356,7 +365,7 @@ func (r *runner) grow(p int, days float64) {
 func (r *runner) graze(m, p int, days float64) {
 	want := r.demand[m] * days
 	r.wanted[m] += want
-	l := r.mobs[m].Limits[p]
+	l := r.farm.Asks(r.mobs[m], p, r.now)
 	area := r.farm.Paddocks[p].AreaHa
 	floor := l.Residual / 2
 	if r.fed[m] {

@@ -33,7 +33,7 @@ func FeedUntil(farm Farm, mobs []Mob, p int, s Standing, now time.Time) Feed {
 	var here []Mob
 	for _, m := range mobs {
 		here = append(here, Mob{Limits: m.Limits[p : p+1], Demand: m.Demand})
-		residual = math.Max(residual, m.Limits[p].Residual)
+		residual = math.Max(residual, farm.Asks(m, p, now).Residual)
 	}
 	season := newAlmanac(alone, here, now, now.AddDate(0, 0, feedAhead+1))
 	lasts := func(mass, factor, appetite float64) float64 { // hours

@@ -48,10 +48,10 @@ func Together(mobs []Mob) [][2]int {
 }
 
 // OutOfFeed are the mobs that stand on nothing above the residual.
-func OutOfFeed(mobs []Mob, standing []Standing) []int {
+func OutOfFeed(farm Farm, mobs []Mob, standing []Standing, now time.Time) []int {
 	var out []int
 	for i, m := range mobs {
-		if m.In != Nowhere && standing[m.In].Mass <= m.Limits[m.In].Residual {
+		if m.In != Nowhere && standing[m.In].Mass <= farm.Asks(m, m.In, now).Residual {
 			out = append(out, i)
 		}
 	}

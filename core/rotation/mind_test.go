@@ -147,5 +147,5 @@ func TestAPaddockIsLookedAt(t *testing.T) {
 func TestAMobOutOfFeedIsFound(t *testing.T) {
 	f := farmOf(3, 1)
 	mobs := []Mob{mobOn(f, "a", 1, 0, everywhere), mobOn(f, "b", 1, Nowhere, everywhere), mobOn(f, "c", 1, 2, everywhere)}
-	assert.Equal(t, []int{2}, OutOfFeed(mobs, []Standing{{Mass: leys.Residual + 1}, {Mass: 0}, {Mass: leys.Residual}}))
+	assert.Equal(t, []int{2}, OutOfFeed(Farm{}, mobs, []Standing{{Mass: leys.Residual + 1}, {Mass: 0}, {Mass: leys.Residual}}, start))
 }

@@ -98,7 +98,8 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 		}
 		for i := range farm.Paddocks {
 			l := m.Limits[i].Entered(m.Limits[i].Entry)
-			own := plan.Limits{Entry: l.Entry, TooOld: l.TooOld, Residual: l.Residual, RestMin: l.RestMin, StayMax: l.StayMax, Utilisation: l.U}
+			own := plan.Limits{Entry: l.Entry, TooOld: l.TooOld, Residual: l.Residual, RestMin: l.RestMin, StayMax: l.StayMax, Utilisation: l.U,
+				Times: times(farm, m, i, p.Days, now)}
 			if out.Limits == nil {
 				out.Limits = &own
 			}
@@ -123,6 +124,27 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 		p.Pins = append(p.Pins, out)
 	}
 	return p
+}
+
+// times are the stretches of a problem's days in which a mob asks for other masses than usual.
+func times(farm Farm, m Mob, paddock, days int, first time.Time) []plan.Time {
+	var out []plan.Time
+	if !m.Limits[paddock].Changes() {
+		return out
+	}
+	usual := m.Limits[paddock].Entered(m.Limits[paddock].Entry)
+	for d := range days {
+		l := farm.Asks(m, paddock, first.In(farm.Location).AddDate(0, 0, d))
+		if l = l.Entered(l.Entry); l.Entry == usual.Entry && l.TooOld == usual.TooOld && l.Residual == usual.Residual {
+			continue
+		}
+		if last := len(out) - 1; last >= 0 && out[last].Until == float64(d) {
+			out[last].Until++
+			continue
+		}
+		out = append(out, plan.Time{From: float64(d), Until: float64(d + 1), Entry: l.Entry, TooOld: l.TooOld, Residual: l.Residual})
+	}
+	return out
 }
 
 // allow lets stock be moved at a moment.

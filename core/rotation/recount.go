@@ -231,7 +231,7 @@ func (r *recounting) grow(days float64) {
 func (r *recounting) graze(days float64) {
 	area, t := r.farm.Paddocks[r.p].AreaHa, &r.past.Totals[r.p]
 	for _, m := range r.in {
-		l := r.mobs[m].Limits[r.p]
+		l := r.farm.Asks(r.mobs[m], r.p, r.now)
 		eaten := math.Min(r.days.demand[m][r.day]*days, math.Max(0, r.mass-l.Residual/2)*area*l.U)
 		if eaten <= 0 {
 			continue

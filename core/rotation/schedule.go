@@ -152,12 +152,19 @@ type hold struct {
 	none    bool    // there was no paddock at all to choose from
 }
 
+// asked is what a mob's way of grazing asks of a stay at a moment: on entering, and again on leaving. Of a stay that is under way what
+// they found when they came in is behind them.
+func (s *scheduler) asked(m, p int, enter, at time.Time, in float64) grazing.Limits {
+	l := s.farm.Asks(s.mobs[m], p, at)
+	if p == s.mobs[m].In && enter.Equal(s.mobs[m].Since) {
+		return l
+	}
+	return l.Entered(in)
+}
+
 // begin opens a visit of a mob.
 func (s *scheduler) begin(m, p int, enter time.Time, pinned bool, instead []Alternative) {
-	l := s.mobs[m].Limits[p].Entered(s.mass[p])
-	if p == s.mobs[m].In && enter.Equal(s.mobs[m].Since) {
-		l = s.mobs[m].Limits[p] // what they found when they came in is behind them
-	}
+	l := s.asked(m, p, enter, s.now, s.mass[p])
 	rest := s.standing[p].Rest(enter)
 	state, reasons := s.farm.Readiness(p, s.look(m, p), l)
 	s.open[m] = len(s.visits)
@@ -170,6 +177,7 @@ func (s *scheduler) begin(m, p int, enter time.Time, pinned bool, instead []Alte
 func (s *scheduler) end(m int, at time.Time) {
 	v := &s.visits[s.open[m]]
 	s.settle(v.Paddock)
+	v.Limits.Residual = s.asked(m, v.Paddock, v.Enter, at, v.MassIn).Residual
 	pad, l := s.farm.Paddocks[v.Paddock], v.Limits
 	v.Leave, v.MassOut = at, s.mass[v.Paddock]
 	v.Demand, v.Eaten = s.wanted[m], s.eaten[m]
@@ -225,10 +233,7 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 		alone.enter(k, 0)
 	}
 	latest := v.Enter.Add(time.Duration(l.StayMax * 24 * float64(time.Hour)))
-	found, least := s.stay(m), l.Residual
-	if found != nil { // the search counts days a little otherwise: a hair below is not sooner
-		least *= 1 - slackShare
-	}
+	found := s.stay(m)
 	best := time.Time{}
 	first := s.farm.NextSlot(s.now)
 	if at := s.farm.NextSlot(s.now.Add(-time.Second)); at.After(v.Enter) {
@@ -237,12 +242,17 @@ func (s *scheduler) stayUntil(m int, leave time.Time) time.Time {
 	for slot := first; !slot.After(limit); slot = s.farm.NextSlot(slot) {
 		alone.advance(slot)
 		alone.settle(0)
+		residual := s.asked(m, p, v.Enter, slot, v.MassIn).Residual
+		least := residual
+		if found != nil { // the search counts days a little otherwise: a hair below is not sooner
+			least *= 1 - slackShare
+		}
 		eaten, overstayed := alone.mass[0] < least, slot.After(latest)
 		if best.IsZero() || !eaten && !overstayed {
 			best = slot
 		}
 		if eaten {
-			s.because(m, "by the next move hour they would eat below {R}", working.T("R", "residual", l.Residual, quantity.ForageMass))
+			s.because(m, "by the next move hour they would eat below {R}", working.T("R", "residual", residual, quantity.ForageMass))
 		} else if overstayed {
 			s.because(m, "{d} is the longest stay: after it they bite the regrowth", working.T("d", "longest stay", l.StayMax, quantity.Day))
 		}
@@ -359,7 +369,7 @@ func (s *scheduler) look(m, p int) grazing.Look {
 	}
 	pad := s.farm.Paddocks[p]
 	look := grazing.Look{Mass: s.mass[p], Half: s.standing[p].HalfWidth, Guessed: s.standing[p].Guessed, Rest: s.standing[p].Rest(s.now), Occupied: occupied,
-		DaysToGo: s.days.daysTo(p, pad, s.factor[p], s.mass[p], s.mobs[m].Limits[p].Entry, s.now)}
+		DaysToGo: s.days.daysTo(p, pad, s.factor[p], s.mass[p], s.farm.Asks(s.mobs[m], p, s.now).Entry, s.now)}
 	pad.see(&look, s.now, s.farm.Location)
 	return look
 }
@@ -384,7 +394,7 @@ func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 			continue
 		}
 		any = true
-		l := s.mobs[m].Limits[p]
+		l := s.farm.Asks(s.mobs[m], p, at)
 		if !rested(look, l) || s.mass[p] <= l.Residual {
 			continue
 		}

@@ -19,20 +19,26 @@ func TestEverySchoolKeepsItsRulesForASeason(t *testing.T) {
 		school, sward string
 		paddocks      int
 		demand        float64 // kg DM/ha/day
+		tallerBy      float64 // cm, in the hot weeks
 	}{
-		{grazing.LeafResidual, "ryegrass_white_clover", 24, 33},
-		{grazing.StartStop, "upland_bent_fescue", 20, 13},
-		{grazing.LeaveHalf, "native_mixed_grass", 16, 3},
-		{grazing.TallLong, "tall_fescue", 40, 14},
-		{grazing.CleanGround, "ryegrass_white_clover", 24, 26},
+		{grazing.LeafResidual, "ryegrass_white_clover", 24, 33, 0},
+		{grazing.StartStop, "upland_bent_fescue", 20, 13, 0},
+		{grazing.LeaveHalf, "native_mixed_grass", 16, 3, 0},
+		{grazing.TallLong, "tall_fescue", 40, 14, 0},
+		{grazing.CleanGround, "ryegrass_white_clover", 24, 26, 0},
+		{grazing.LeafResidual, "ryegrass_white_clover", 24, 33, 2},
+		{grazing.StartStop, "upland_bent_fescue", 20, 12, 2},
 	} {
-		t.Run(c.school, func(t *testing.T) {
+		t.Run(fmt.Sprintf("%s %g", c.school, c.tallerBy), func(t *testing.T) {
 			school, err := grazing.FindSchool(c.school)
 			require.NoError(t, err)
 			sward, err := reference.Load().Sward(c.sward)
 			require.NoError(t, err)
 			curve, err := reference.Load().Curve(sward.GrowthCurve)
 			require.NoError(t, err)
+			if c.tallerBy > 0 {
+				school.Taller = &grazing.Taller{From: "06-25", Until: "08-05", By: c.tallerBy}
+			}
 			limits, err := school.On(sward)
 			require.NoError(t, err)
 			from := time.Date(2026, 5, 20, 6, 0, 0, 0, time.UTC)
@@ -55,12 +61,16 @@ func TestEverySchoolKeepsItsRulesForASeason(t *testing.T) {
 				for _, k := range plan.Checks {
 					told[fmt.Sprint(k.Rule, k.Paddock, k.At)] = true
 				}
-				kept, n := 0, 0
+				kept, n, hot := 0, 0, 0
 				for _, v := range plan.Visits {
 					if v.Leave.Equal(to) || !v.Held.IsZero() {
 						continue // cut short by the end of the plan, or held and told so
 					}
 					n++
+					if left := limits.At(v.Leave); left.Residual > limits.Residual {
+						hot++
+						assert.GreaterOrEqual(t, v.Limits.Residual, left.Residual, "taller when they leave in the heat")
+					}
 					broken := map[Rule]time.Time{}
 					if v.MassOut < v.Limits.Residual*0.99 {
 						broken[BelowResidual] = v.Leave
@@ -80,6 +90,7 @@ func TestEverySchoolKeepsItsRulesForASeason(t *testing.T) {
 				}
 				t.Logf("%s: %d of %d stays keep the rules", how, kept, n)
 				require.Greater(t, n, 5)
+				assert.Equal(t, c.tallerBy > 0, hot > 5)
 				assert.GreaterOrEqual(t, float64(kept)/float64(n), 0.95, how)
 			}
 		})

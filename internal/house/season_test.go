@@ -8,6 +8,8 @@ import (
 	"testing"
 	"time"
 
+	planner "fjell/core/rotation/plan"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -293,4 +295,65 @@ func quantile(list []float64, q float64) float64 {
 	}
 	s := slices.Sorted(slices.Values(list))
 	return s[int(q*float64(len(s)-1))]
+}
+
+func TestASwardIsKeptTallerInTheHotWeeksOfAPlan(t *testing.T) {
+	y := newYard(t)
+	for i, p := range y.field("Nedre", 12, 8) {
+		y.measure(p.ID, 1900+float64(i)*150)
+	}
+	mob := y.mob("Stores", 60)
+	school, err := grazing.FindSchool(grazing.LeafResidual)
+	require.NoError(t, err)
+	school.RestMin, school.StayMax = 12, 4
+	plan := func(version int, taller *grazing.Taller) (moves.PlanView, error) {
+		school.Taller = taller
+		in := moves.PlanInput{StartsOn: "2026-05-20", Days: 28, Mobs: []moves.PlanMobInput{{MobID: mob, School: school}}}
+		if version == 0 {
+			return y.service.Moves.CreatePlan(y.ctx, y.actor, moves.NewPlan{ID: id(), PlanInput: in})
+		}
+		now, err := y.service.Moves.Plan(y.ctx, y.actor)
+		require.NoError(t, err)
+		return y.service.Moves.UpdatePlan(y.ctx, y.actor, now.Plan.ID, now.Plan.Version, in)
+	}
+	usual, err := plan(0, nil)
+	require.NoError(t, err)
+	require.Len(t, usual.Bites, 1)
+	assert.Nil(t, usual.Bites[0].Hot)
+	assert.InDelta(t, 1500, usual.Rows[0].Residual, 1e-9)
+
+	for by, words := range map[float64]string{40: "at most", -1: "above 0"} {
+		_, err = plan(1, &grazing.Taller{From: "05-30", Until: "07-01", By: by})
+		assert.ErrorContains(t, err, "mobs[0].school.taller.by_cm")
+		assert.ErrorContains(t, err, words)
+	}
+	later, err := plan(1, &grazing.Taller{From: "05-30", Until: "07-01", By: 3})
+	require.NoError(t, err)
+	require.NotNil(t, later.Bites[0].Hot)
+	residual := later.Bites[0].Hot.Residual
+	assert.Greater(t, residual, 1600.0)
+	assert.InDelta(t, later.Bites[0].Usual.Entry-later.Bites[0].Usual.Residual, later.Bites[0].Hot.Entry-residual, 1e-9)
+	assert.InDelta(t, 1500, later.Rows[0].Residual, 1e-9, "today is not hot yet")
+	hot := 0
+	for _, v := range later.Visits {
+		if v.Kind == "planned" && v.Leave.Month() == time.June {
+			hot++
+			assert.Greater(t, v.MassOut, residual*0.98, "leaving on %s", v.Leave)
+		}
+	}
+	assert.Greater(t, hot, 2)
+	raw, err := y.service.Moves.Problem(y.ctx, y.actor)
+	require.NoError(t, err)
+	problem, err := planner.Read(raw)
+	require.NoError(t, err)
+	require.Len(t, problem.Mobs[0].Limits.Times, 1)
+	assert.Equal(t, [2]float64{10, 28}, [2]float64{problem.Mobs[0].Limits.Times[0].From, problem.Mobs[0].Limits.Times[0].Until})
+
+	already, err := plan(2, &grazing.Taller{From: "05-10", Until: "07-01", By: 3})
+	require.NoError(t, err)
+	assert.InDelta(t, residual, already.Rows[0].Residual, 1e-9, "what is grazed today is held to today's height")
+	today, err := y.service.Today.Today(y.ctx, y.actor)
+	require.NoError(t, err)
+	require.NotNil(t, today.Mobs[0].Next)
+	assert.InDelta(t, residual, today.Mobs[0].NextStay.Steps[0].Terms[1].Value, 1e-6, "and the feed of the next is counted to it")
 }

@@ -17,3 +17,9 @@ export function form(
   flushSync()
   return { typed, draft, close }
 }
+
+/** What a component binds to, told of every change. */
+export function bound<T extends object>(start: T): T {
+  const now = $state(start)
+  return now
+}

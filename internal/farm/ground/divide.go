@@ -199,7 +199,7 @@ func (w *workbench) weigh() error {
 		}
 		l := w.Limits(i)
 		if w.mob >= 0 {
-			l = w.Grazers[w.mob].Limits[i]
+			l = w.LimitsOf(w.mob, i)
 		}
 		bed := land.Bed{Region: pad.Region, AreaHa: pad.Shape.AreaHa, Weight: l.Usual(pad.GrowthFactor), Factor: pad.GrowthFactor}
 		usual = append(usual, bed)

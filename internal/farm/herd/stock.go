@@ -140,7 +140,7 @@ func harvest(s *season.Season, mob int, species string) float64 {
 		}
 		l := s.Limits(p)
 		if mob >= 0 {
-			l = s.Grazers[mob].Limits[p]
+			l = s.LimitsOf(mob, p)
 		}
 		share := (1 - l.Leave) * l.U
 		if l.Leave == 0 {

@@ -107,6 +107,14 @@ type RidgeRow struct {
 	Points    [][3]float64    `json:"points" nullable:"false"`
 }
 
+// BiteView is what a mob's way of grazing takes of one of its swards, as the plan has it.
+type BiteView struct {
+	MobID string        `json:"mob_id"`
+	Sward string        `json:"sward"`
+	Usual grazing.Bite  `json:"usual"`
+	Hot   *grazing.Bite `json:"hot,omitempty"` // in the hot weeks, where they differ
+}
+
 // PlanView is the plan of moves with every ridge.
 type PlanView struct {
 	Plan    *PlanMeta        `json:"plan,omitempty"`
@@ -119,6 +127,7 @@ type PlanView struct {
 	Visits  []VisitView      `json:"visits" nullable:"false"`
 	Checks  []CheckView      `json:"checks" nullable:"false"`
 	Schools []grazing.School `json:"schools" nullable:"false"`
+	Bites   []BiteView       `json:"bites" nullable:"false"`
 }
 
 // Plan is the farm's present plan, its rows computed anew from the facts.
@@ -137,7 +146,7 @@ func planView(s *season.Season) PlanView {
 	past := s.Past()
 	plan, outlook := s.Ahead(), s.Outlook()
 	v := PlanView{Now: s.Now, From: s.Now.AddDate(0, 0, -pastOnRidges), Ends: s.PlanEnd(), Rows: []RidgeRow{}, Visits: []VisitView{}, Checks: []CheckView{},
-		Schools: grazing.Schools()}
+		Schools: grazing.Schools(), Bites: bites(s)}
 	v.To = v.Ends
 	if least := s.Now.AddDate(0, 0, 14); v.To.Before(least) {
 		v.To = least
@@ -179,6 +188,34 @@ func planView(s *season.Season) PlanView {
 		}
 	}
 	return v
+}
+
+// bites are what each way of grazing takes of each sward its mob grazes.
+func bites(s *season.Season) []BiteView {
+	out := []BiteView{}
+	if s.Plan == nil {
+		return out
+	}
+	for i, m := range s.Grazers {
+		said := map[string]bool{}
+		for p, pad := range s.Paddocks {
+			if !m.Ground[p] || said[pad.Sward.ID] || !s.Planned(m.ID) {
+				continue
+			}
+			said[pad.Sward.ID] = true
+			l, err := s.School(m.ID).On(pad.Sward)
+			if err != nil {
+				continue // the ground was changed after the plan took its copy
+			}
+			v := BiteView{MobID: s.Mobs[i].ID, Sward: pad.Sward.Name, Usual: l.Bite(pad.Sward)}
+			if hot, differs := l.InHeat(); differs {
+				b := hot.Bite(pad.Sward)
+				v.Hot = &b
+			}
+			out = append(out, v)
+		}
+	}
+	return out
 }
 
 // planMeta is the present plan without its rows; nil where there is none.
@@ -266,19 +303,27 @@ func (in *PlanInput) check(p *facts.Picture) error {
 		if !known {
 			return quantity.Refuse(fmt.Sprintf("mobs[%d].mob_id", i), m.MobID, "is not a mob of this farm")
 		}
-		if err := m.School.Check(); err != nil {
-			return err
-		}
-		for _, pad := range p.Paddocks {
-			if _, err := m.School.On(pad.Sward); err != nil {
-				return err
-			}
+		if err := suits(m.School, p); err != nil {
+			return quantity.Within(fmt.Sprintf("mobs[%d]", i), err)
 		}
 		usual, err := grazing.FindSchool(m.School.Key)
 		if err != nil {
 			return err
 		}
 		in.Mobs[i].School.Name, in.Mobs[i].School.Idea, in.Mobs[i].School.Method = usual.Name, usual.Idea, usual.Method
+	}
+	return nil
+}
+
+// suits refuses a school that contradicts itself, or that cannot be followed on some ground of the farm.
+func suits(school grazing.School, p *facts.Picture) error {
+	if err := school.Check(); err != nil {
+		return err
+	}
+	for _, pad := range p.Paddocks {
+		if _, err := school.On(pad.Sward); err != nil {
+			return err
+		}
 	}
 	return nil
 }

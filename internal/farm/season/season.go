@@ -78,7 +78,7 @@ func Of(p *facts.Picture) (*Season, error) {
 		s.gone = append(s.gone, rm)
 	}
 	for i := range p.Paddocks {
-		guess := rotation.Guess(s.Limits(i), s.Farm.Paddocks[i].Ceiling)
+		guess := rotation.Guess(s.usual(i), s.Farm.Paddocks[i].Ceiling)
 		guess.LastLeft = p.Paddocks[i].CarriedLeftAt
 		if rest := p.Paddocks[i].RestFrom; rest != nil {
 			if left, err := rest.Time(p.Location); err == nil && (guess.LastLeft == nil || left.After(*guess.LastLeft)) {
@@ -143,7 +143,7 @@ func (s *Season) leaveShare() {
 			continue
 		}
 		in := rotation.MassAt(s.Past().Trace[m.In], m.Since)
-		s.Grazers[i].Limits[m.In] = m.Limits[m.In].Entered(in)
+		s.Grazers[i].Limits[m.In] = s.Farm.Asks(m, m.In, s.Now).Entered(in)
 	}
 }
 
@@ -158,8 +158,18 @@ func (s *Season) In(paddock int) []rotation.Mob {
 	return out
 }
 
-// Limits of a paddock are those of the first mob that grazes it, or of the school that suits its sward where none does.
+// Limits of a paddock today are those of the first mob that grazes it, or of the school that suits its sward where none does.
 func (s *Season) Limits(paddock int) grazing.Limits {
+	return s.usual(paddock).At(s.Now.In(s.Location))
+}
+
+// LimitsOf are what a mob asks of a paddock today.
+func (s *Season) LimitsOf(mob, paddock int) grazing.Limits {
+	return s.Farm.Asks(s.Grazers[mob], paddock, s.Now)
+}
+
+// usual are the limits of a paddock at any time of the year.
+func (s *Season) usual(paddock int) grazing.Limits {
 	for _, m := range s.Grazers {
 		if m.Ground[paddock] {
 			return m.Limits[paddock]

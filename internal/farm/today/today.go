@@ -102,7 +102,7 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 	demand := s.DemandNow(i)
 	if rm.In != rotation.Nowhere {
 		p := rm.In
-		st, l := past.Standing[p], rm.Limits[p]
+		st, l := past.Standing[p], s.LimitsOf(i, p)
 		since, mass := rm.Since, s.MassView(st)
 		feed := rotation.FeedUntil(s.Farm, s.In(p), p, st, s.Now)
 		stay := rotation.StayFigure(s.Farm.Paddocks[p], l, st.Mass, demand)
@@ -127,7 +127,7 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 		next := moves.VisitOf(s, plan.Visits[k])
 		st := past.Standing[vis.Paddock]
 		mass := s.MassView(st)
-		stay := rotation.StayFigure(s.Farm.Paddocks[vis.Paddock], rm.Limits[vis.Paddock], vis.MassIn, demand)
+		stay := rotation.StayFigure(s.Farm.Paddocks[vis.Paddock], s.Farm.Asks(rm, vis.Paddock, vis.Enter), vis.MassIn, demand)
 		v.Next, v.NextMass, v.NextStay = &next, &mass, &stay
 		v.Cautions = cautions(s, i, vis.Paddock)
 		break
@@ -161,10 +161,10 @@ func cautions(s *season.Season, mob, paddock int) []CautionView {
 // minding is everything that needs a look, the plan's first.
 func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding {
 	out := []Minding{}
-	for _, m := range rotation.OutOfFeed(s.Grazers, past.Standing) {
+	for _, m := range rotation.OutOfFeed(s.Farm, s.Grazers, past.Standing, s.Now) {
 		p := s.Grazers[m].In
 		out = append(out, Minding{grazing.Stop, s.Mobs[m].Name, nil, grazing.Because("nothing is left above the residual of {R} in "+s.Paddocks[p].Name+": move or feed them",
-			working.T("R", "residual", s.Grazers[m].Limits[p].Residual, quantity.ForageMass)), "today"})
+			working.T("R", "residual", s.LimitsOf(m, p).Residual, quantity.ForageMass)), "today"})
 	}
 	for _, c := range rotation.Pressing(plan.Checks, s.Now) {
 		at, where := c.At, s.Mobs[c.Mob].Name

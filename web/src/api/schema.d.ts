@@ -2117,6 +2117,24 @@ export interface components {
             usual_low: number;
             whole?: boolean;
         };
+        Bite: {
+            /** Format: double */
+            entry_cm: number | null;
+            /** Format: double */
+            entry_kg_dm_ha: number;
+            /** Format: double */
+            residual_cm: number | null;
+            /** Format: double */
+            residual_kg_dm_ha: number;
+            /** Format: double */
+            taken_share: number;
+        };
+        BiteView: {
+            hot?: components["schemas"]["Bite"];
+            mob_id: string;
+            sward: string;
+            usual: components["schemas"]["Bite"];
+        };
         BringInput: {
             batch: string;
             confirmed?: boolean;
@@ -3613,6 +3631,7 @@ export interface components {
             school: components["schemas"]["School"];
         };
         PlanView: {
+            bites: components["schemas"]["BiteView"][];
             checks: components["schemas"]["CheckView"][];
             /** Format: date-time */
             from: string;
@@ -3815,6 +3834,7 @@ export interface components {
             stay_max_days: number;
             /** Format: double */
             stop_height_cm?: number;
+            taller?: components["schemas"]["Taller"];
             /** Format: double */
             too_old_kg_dm_ha?: number;
             /** Format: double */
@@ -4087,6 +4107,12 @@ export interface components {
             less_kg: number;
             /** @enum {string} */
             what: "less_rest" | "longer_stays" | "less_left" | "fewer_animals" | "all_open";
+        };
+        Taller: {
+            /** Format: double */
+            by_cm: number;
+            from: string;
+            until: string;
         };
         Term: {
             name: string;

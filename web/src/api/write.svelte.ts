@@ -1,3 +1,4 @@
+import { tick } from 'svelte'
 import { house } from '../ui/house.svelte'
 import { newId, Refusal } from './client'
 import { refresh } from './queries.svelte'
@@ -65,6 +66,8 @@ export class Write {
       this.refusal = this.#worded(error)
       if (this.refusal.definite) this.#settled()
       else this.#lost = true
+      const form = document.activeElement?.closest('form')
+      void tick().then(() => form?.querySelector('[role=alert]')?.scrollIntoView({ block: 'center' })) // however far above the press
       if (this.refusal.status === 409 || this.refusal.status === 412) await refresh()
       if (!(error instanceof Refusal)) throw error
       return false

@@ -3,6 +3,7 @@
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import TextField from '../../ui/TextField.svelte'
+  import YearDay from '../../ui/YearDay.svelte'
 
   let { limits = $bindable() }: { limits: Schemas['PaddockLimit'][] } = $props()
 
@@ -15,9 +16,6 @@
     { value: 'sheep_only', label: 'sheep only' },
   ]
   const dated = (kind: string) => ['hay', 'nesting', 'closed'].includes(kind)
-
-  // The year in a date field does not count: limits come back every year.
-  const shown = (day?: string) => (day ? `2026-${day}` : '')
 </script>
 
 <fieldset class="flex flex-col gap-2">
@@ -26,17 +24,9 @@
     <div class="flex flex-col gap-2 rounded-xl border border-line p-2">
       <Choice label="Limit" value={l.kind as string} options={kinds} onchange={(v) => (l.kind = v as 'hay')} />
       {#if dated(l.kind)}
-        <div class="grid grid-cols-2 gap-2">
+        <div class="flex flex-col gap-2">
           {#each ['from', 'until'] as const as side (side)}
-            <label class="flex flex-col gap-1 text-sm font-semibold"
-              >{side}
-              <input
-                type="date"
-                class="rounded-lg border border-soft bg-surface px-2 py-2 text-sm font-normal"
-                value={shown(l[side])}
-                onchange={(e) => (l[side] = e.currentTarget.value.slice(5))}
-              /></label
-            >
+            <YearDay label={side} bind:value={() => l[side] ?? '', (v) => (l[side] = v)} />
           {/each}
         </div>
       {/if}

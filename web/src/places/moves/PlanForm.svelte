@@ -10,7 +10,10 @@
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
+  import { house } from '../../ui/house.svelte'
   import { isoDay, now } from '../../ui/time.svelte'
+  import { withUnit } from '../../ui/units'
+  import YearDay from '../../ui/YearDay.svelte'
 
   type School = Schemas['School']
 
@@ -120,7 +123,16 @@
     'rest_min_days',
     'stay_max_days',
     'utilisation',
+    'taller.from',
+    'taller.until',
+    'taller.by_cm',
   ]
+  /** A bite three ways: by height, by mass, by share. */
+  const bite = (b: Schemas['Bite']) => {
+    const stands = (cm: number | null, kg: number) =>
+      `${cm === null ? '' : withUnit(cm, 'cm', house.system, 0) + ', '}${withUnit(kg, 'kg_ha', house.system, 0)}`
+    return `in at ${stands(b.entry_cm, b.entry_kg_dm_ha)}; out at ${stands(b.residual_cm, b.residual_kg_dm_ha)}: ${withUnit(b.taken_share, 'share', house.system, 0)} taken`
+  }
   const at = (field: string) => write.at(field)
 </script>
 
@@ -131,7 +143,7 @@
     <TextField label="Start day" type="date" bind:value={startsOn} error={at('starts_on')} />
     <NumberField label="For" unit="day" bind:value={days} error={at('plan_days')} hint="14 to 60" />
   </div>
-  {#each mobs as m (m.id)}
+  {#each mobs as m, i (m.id)}
     {@const school = schools[m.id]!}
     <fieldset class="flex flex-col gap-3 rounded-xl border border-line p-3">
       <legend class="flex items-center gap-2 px-1 font-semibold"
@@ -151,21 +163,21 @@
             label="Enter at"
             unit="kg_ha"
             bind:value={() => school.entry_kg_dm_ha ?? null, (v) => (school.entry_kg_dm_ha = v ?? undefined)}
-            error={at('entry_kg_dm_ha')}
+            error={at(`mobs[${i}].school.entry_kg_dm_ha`)}
           />
           <NumberField
             compact
             label="Leave at"
             unit="kg_ha"
             bind:value={() => school.residual_kg_dm_ha ?? null, (v) => (school.residual_kg_dm_ha = v ?? undefined)}
-            error={at('residual_kg_dm_ha')}
+            error={at(`mobs[${i}].school.residual_kg_dm_ha`)}
           />
           <NumberField
             compact
             label="Past its best"
             unit="kg_ha"
             bind:value={() => school.too_old_kg_dm_ha ?? null, (v) => (school.too_old_kg_dm_ha = v ?? undefined)}
-            error={at('too_old_kg_dm_ha')}
+            error={at(`mobs[${i}].school.too_old_kg_dm_ha`)}
           />
         {:else if school.key === 'leave_half' || school.key === 'tall_long'}
           <NumberField
@@ -173,7 +185,7 @@
             label="Leave, of what stands"
             unit="share"
             bind:value={() => school.leave_share ?? null, (v) => (school.leave_share = v ?? undefined)}
-            error={at('leave_share')}
+            error={at(`mobs[${i}].school.leave_share`)}
           />
         {:else}
           <NumberField
@@ -181,7 +193,7 @@
             label="Start height"
             unit="cm"
             bind:value={() => school.start_height_cm ?? null, (v) => (school.start_height_cm = v ?? undefined)}
-            error={at('start_height_cm')}
+            error={at(`mobs[${i}].school.start_height_cm`)}
             hint="empty: each sward's own"
           />
           <NumberField
@@ -189,7 +201,7 @@
             label="Stop height"
             unit="cm"
             bind:value={() => school.stop_height_cm ?? null, (v) => (school.stop_height_cm = v ?? undefined)}
-            error={at('stop_height_cm')}
+            error={at(`mobs[${i}].school.stop_height_cm`)}
             hint="empty: each sward's own"
           />
         {/if}
@@ -198,23 +210,54 @@
           label="Least rest"
           unit="day"
           bind:value={() => school.rest_min_days, (v) => (school.rest_min_days = v ?? 0)}
-          error={at('rest_min_days')}
+          error={at(`mobs[${i}].school.rest_min_days`)}
         />
         <NumberField
           compact
           label="Longest stay"
           unit="day"
           bind:value={() => school.stay_max_days, (v) => (school.stay_max_days = v ?? 0)}
-          error={at('stay_max_days')}
+          error={at(`mobs[${i}].school.stay_max_days`)}
         />
         <NumberField
           compact
           label="Share really eaten, rest trodden"
           unit="share"
           bind:value={() => school.utilisation, (v) => (school.utilisation = v ?? 0)}
-          error={at('utilisation')}
+          error={at(`mobs[${i}].school.utilisation`)}
         />
       </div>
+      <label class="flex min-h-11 items-center gap-2"
+        ><input
+          type="checkbox"
+          class="size-5 rounded border-soft"
+          checked={!!school.taller}
+          onchange={(e) => (school.taller = e.currentTarget.checked ? { from: '06-20', until: '08-20', by_cm: 2 } : undefined)}
+        />Keep it taller in the hot weeks</label
+      >
+      {#if school.taller}
+        {@const taller = school.taller}
+        <div class="flex flex-col gap-2">
+          <YearDay label="From" bind:value={taller.from} error={at(`mobs[${i}].school.taller.from`)} />
+          <YearDay label="until before" bind:value={taller.until} error={at(`mobs[${i}].school.taller.until`)} />
+          <NumberField
+            compact
+            label="Taller by"
+            unit="cm"
+            bind:value={() => taller.by_cm, (v) => (taller.by_cm = v ?? 0)}
+            error={at(`mobs[${i}].school.taller.by_cm`)}
+          />
+        </div>
+        <p class="text-sm text-soft">
+          Entered and left so much taller, each year: in heat and drought a short sward stands still, and what is left shades the
+          soil and keeps its roots alive.
+        </p>
+      {/if}
+      {#each plan.bites.filter((b) => b.mob_id === m.id) as b (b.sward)}
+        <p class="text-sm text-soft">
+          On {b.sward}, as kept: {bite(b.usual)}{b.hot ? `. In the hot weeks ${bite(b.hot)}` : ''}.
+        </p>
+      {/each}
     </fieldset>
   {/each}
   <p class="text-sm text-soft">
