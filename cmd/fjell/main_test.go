@@ -70,6 +70,11 @@ func TestReckonOnTheCommandLine(t *testing.T) {
 	stdout, _, code = run(problem, "plan", "--explain")
 	assert.Zero(t, code)
 	assert.Contains(t, stdout, "No plan is cheaper")
+	again, stderr, code := run(problem, "plan", "--progress")
+	require.Zero(t, code)
+	assert.Empty(t, strings.Trim(stderr, "searched 0123456789%\n"), stderr)
+	told, _, _ := run(problem, "plan")
+	assert.Equal(t, told, again, "told of or not, it is the same search")
 	stdout, stderr, code = run(strings.Replace(problem, `"days":3`, `"days":-3`, 1), "plan")
 	assert.Equal(t, exitRefused, code)
 	assert.Empty(t, stdout)
@@ -78,4 +83,13 @@ func TestReckonOnTheCommandLine(t *testing.T) {
 	stdout, _, code = run("", "openapi")
 	assert.Zero(t, code)
 	assert.Contains(t, stdout, `"openapi": "3.1`)
+}
+
+func TestHowFarASearchIsIsSaidOnceForEachTenth(t *testing.T) {
+	var out strings.Builder
+	told := tenths(&out)
+	for _, share := range []float64{0.02, 0.11, 0.12, 0.35, 0.36, 0.99, 1} {
+		told(share)
+	}
+	assert.Equal(t, "searched 10 %\nsearched 30 %\nsearched 90 %\nsearched 100 %\n", out.String())
 }

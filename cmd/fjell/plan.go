@@ -17,7 +17,7 @@ import (
 const mostProblem = 64 << 20
 
 func planCommand() *cobra.Command {
-	var explain bool
+	var explain, progress bool
 	cmd := &cobra.Command{
 		Use:   "plan < problem.json > plan.json",
 		Short: "Plan the moves of a problem: which paddock, when, how long, and how good that is",
@@ -38,7 +38,11 @@ func planCommand() *cobra.Command {
 			}
 			ctx, stop := context.WithTimeout(cmd.Context(), time.Duration(problem.Seconds*float64(time.Second)))
 			defer stop()
-			answer, err := plan.Solve(ctx, &problem, nil)
+			var told plan.Progress
+			if progress {
+				told = tenths(cmd.ErrOrStderr())
+			}
+			answer, err := plan.Solve(ctx, &problem, told)
 			if err != nil {
 				return err
 			}
@@ -49,5 +53,17 @@ func planCommand() *cobra.Command {
 		},
 	}
 	cmd.Flags().BoolVar(&explain, "explain", false, "say the plan in sentences in place of JSON")
+	cmd.Flags().BoolVar(&progress, "progress", false, "say on standard error how far the search is")
 	return cmd
+}
+
+// tenths says how far a search is, a line for every tenth of it.
+func tenths(to io.Writer) plan.Progress {
+	said := 0
+	return func(share float64) {
+		if tenth := int(share * 10); tenth > said {
+			said = tenth
+			_, _ = fmt.Fprintf(to, "searched %d %%\n", said*10)
+		}
+	}
 }
