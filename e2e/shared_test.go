@@ -56,4 +56,6 @@ func TestASessionEndedElsewhereLeavesNoFarmToRead(t *testing.T) {
 	b.visit(farm)
 	b.sees("No signal")
 	assert.NotContains(t, b.ask(`document.body.innerText`), "Feed left")
+	b.visit(strings.Split(farm, "#")[0] + "#/sums/strip")
+	b.sees("The working") // anybody's
 }

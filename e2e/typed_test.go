@@ -46,6 +46,7 @@ func TestTwoHandsChangeOneMob(t *testing.T) {
 	b.click("Save")
 	b.sees("Somebody changed this while you did. Nothing of yours is lost.")
 	b.sees("655 kg")
+	b.until("both in sight of who pressed", `(() => { const r = document.querySelector('[aria-label="Changed by somebody else"]').getBoundingClientRect(); return r.top > 96 && r.bottom < innerHeight })()`)
 	assert.Equal(t, "Big red herd", b.field("Name of the mob"), "what was typed stays")
 	assert.NotContains(t, b.ask(`document.body.innerText`), "version")
 

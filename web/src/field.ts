@@ -36,10 +36,16 @@ export async function forgetField() {
   await forgetKept()
 }
 
+/** Forgets what only somebody who is signed in may read; the sums are anybody's. */
 async function forgetKept() {
   kept.clear()
-  if ('caches' in globalThis) await caches.delete(fieldCache)
+  if (!('caches' in globalThis)) return
+  const cache = await caches.open(fieldCache)
+  for (const asked of await cache.keys())
+    if (!anybodys.includes(new URL(asked.url).pathname)) await cache.delete(asked, { ignoreVary: true })
 }
+
+const anybodys = ['/api/house', '/api/reference', '/api/sums']
 
 const places = ['today', 'plan', 'moves', 'walk', 'mobs', 'ridge', 'land', 'swards', 'demand']
 
@@ -52,7 +58,7 @@ export function keepPlaces(farm: string) {
   kept.add(farm)
   setTimeout(async () => {
     await controlled()
-    const asked = ['/api/me', '/api/house', '/api/reference', '/api/sums', `/api/farms/${farm}`]
+    const asked = ['/api/me', ...anybodys, `/api/farms/${farm}`]
     for (const url of [...asked, ...places.map((place) => `/api/farms/${farm}/${place}`), core])
       await fetch(url).catch(() => kept.delete(farm))
   }, idleMs)

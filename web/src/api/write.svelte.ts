@@ -50,6 +50,7 @@ export class Write {
   async send<T>(work: () => Promise<T>, after: After<T> = {}): Promise<boolean> {
     if (this.busy) return false
     this.busy = true
+    const form = document.activeElement?.closest('form, section, dialog') // a button that is busy loses the keyboard
     try {
       const answer = await work()
       this.#settled()
@@ -66,7 +67,6 @@ export class Write {
       this.refusal = this.#worded(error)
       if (this.refusal.definite) this.#settled()
       else this.#lost = true
-      const form = document.activeElement?.closest('form')
       void tick().then(() => form?.querySelector('[role=alert]')?.scrollIntoView({ block: 'center' })) // however far above the press
       if (this.refusal.status === 409 || this.refusal.status === 412) await refresh()
       if (!(error instanceof Refusal)) throw error

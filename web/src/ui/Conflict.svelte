@@ -31,21 +31,13 @@
       .filter((r) => stored?.record && r.mine !== r.theirs),
   )
 
-  // It stands where the eye is, however long the form.
-  const seen = (section: HTMLElement) => section.scrollIntoView({ block: 'center' })
-
   function takeAll() {
     for (const r of rows) ontake(r.key, theirs[r.key])
   }
 </script>
 
 {#if stored}
-  <section
-    class="rounded-xl border-2 border-now bg-now-wash p-3 text-now-ink"
-    role="alert"
-    aria-label="Changed by somebody else"
-    {@attach seen}
-  >
+  <section class="rounded-xl border-2 border-now bg-now-wash p-3 text-now-ink" role="alert" aria-label="Changed by somebody else">
     <p class="font-semibold">Somebody changed this while you did. Nothing of yours is lost.</p>
     {#if rows.length}
       <table class="mt-2 w-full text-[15px]">
