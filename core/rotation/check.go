@@ -24,6 +24,7 @@ const (
 	TwoMobs       Rule = "two_mobs"
 	NoPaddock     Rule = "no_paddock"
 	NeverReady    Rule = "never_ready"
+	ReserveGrazed Rule = "reserve_grazed"
 )
 
 // Check is one thing a schedule does that its school would not have: the rule, when, who, where and why.
@@ -57,6 +58,9 @@ func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits [
 		days := func(symbol string, d float64) working.Term { return working.T(symbol, "days", d, quantity.Day) }
 		if v.Short > 0.02*v.Demand && v.Held.IsZero() { // who is held is told of by the hold
 			add(ShortOfFeed, grazing.Stop, v.Enter, grazing.Because("short {kg} of feed over the stay", working.T("kg", "short", v.Short, quantity.Kilogram)))
+		}
+		if pad.Reserve && !v.Fact {
+			add(ReserveGrazed, grazing.Mind, v.Enter, grazing.Because("kept in reserve, and grazed here: {kg} of it", working.T("kg", "eaten", v.Eaten, quantity.Kilogram)))
 		}
 		if l.Entry >= pad.Ceiling && !never[[2]int{v.Mob, v.Paddock}] {
 			never[[2]int{v.Mob, v.Paddock}] = true

@@ -26,6 +26,7 @@ type Paddock struct {
 	Loss     float64       // share of what stands that a day takes once growth has stopped
 	Closures []Closure     // days out of the rotation
 	CutTo    float64       // kg DM/ha that a cut for hay leaves; 0: nothing is cut
+	Reserve  bool          // grazed only in need: nothing else that is rested has feed
 	Today    Condition
 	Minded   []Limit // limits that do not close it but are to be thought of
 }

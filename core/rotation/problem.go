@@ -66,7 +66,7 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 		return name
 	}
 	for i, pad := range farm.Paddocks {
-		out := plan.Paddock{Key: key(pad.Name, pad.ID), AreaHa: pad.AreaHa, Mass: standing[i].Mass, Ceiling: pad.Ceiling, Rest: standing[i].Rest(now), X: pad.X, Y: pad.Y}
+		out := plan.Paddock{Key: key(pad.Name, pad.ID), AreaHa: pad.AreaHa, Mass: standing[i].Mass, Ceiling: pad.Ceiling, Reserve: pad.Reserve, Rest: standing[i].Rest(now), X: pad.X, Y: pad.Y}
 		share := days.share[days.curve[i]]
 		for d := range p.Days {
 			out.Peak = append(out.Peak, pad.Peak*standing[i].factor()*share[min(first+d, len(share)-1)])

@@ -417,6 +417,9 @@ func (s *scheduler) rank(m int, at time.Time) (ranked []Alternative, any bool) {
 		list = append(list, scored{Alternative{p, s.mass[p], state, reasons}, score})
 	}
 	sort.SliceStable(list, func(a, b int) bool {
+		if keptA, keptB := s.farm.Paddocks[list[a].Paddock].Reserve, s.farm.Paddocks[list[b].Paddock].Reserve; keptA != keptB {
+			return keptB
+		}
 		if guessA, guessB := s.standing[list[a].Paddock].Guessed, s.standing[list[b].Paddock].Guessed; guessA != guessB {
 			return guessB
 		}

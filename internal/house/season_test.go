@@ -357,3 +357,62 @@ func TestASwardIsKeptTallerInTheHotWeeksOfAPlan(t *testing.T) {
 	require.NotNil(t, today.Mobs[0].Next)
 	assert.InDelta(t, residual, today.Mobs[0].NextStay.Steps[0].Terms[1].Value, 1e-6, "and the feed of the next is counted to it")
 }
+
+func TestAPlanGoesIntoTheReserveOnlyInNeedAndSaysSo(t *testing.T) {
+	y := newYard(t)
+	pads := y.field("Nedre", 12, 6)
+	for i, p := range pads {
+		y.measure(p.ID, 2400+float64(i)*100)
+	}
+	mob := y.mob("Stores", 50)
+	purpose := func(as string) {
+		p := y.of(pads[5].FieldID)[5]
+		_, err := y.service.Ground.UpdatePaddock(y.ctx, y.actor, p.ID, p.Version, ground.PaddockInput{Name: p.Name, SwardID: p.SwardID, GrowthFactor: p.GrowthFactor, Purpose: as})
+		require.NoError(t, err)
+	}
+	plan := func() (grazed, told int, view moves.PlanView) {
+		view, err := y.service.Moves.Plan(y.ctx, y.actor)
+		require.NoError(t, err)
+		for _, v := range view.Visits {
+			if v.PaddockID == pads[5].ID && v.Kind == "planned" {
+				grazed++
+			}
+		}
+		for _, c := range view.Checks {
+			if c.Rule == rotation.ReserveGrazed {
+				told++
+				assert.Equal(t, pads[5].ID, c.PaddockID)
+			}
+		}
+		return grazed, told, view
+	}
+	school, err := grazing.FindSchool(grazing.LeafResidual)
+	require.NoError(t, err)
+	_, err = y.service.Moves.CreatePlan(y.ctx, y.actor, moves.NewPlan{ID: id(), PlanInput: moves.PlanInput{StartsOn: "2026-05-20", Days: 28,
+		Mobs: []moves.PlanMobInput{{MobID: mob, School: school}}}})
+	require.NoError(t, err)
+	grazed, told, _ := plan()
+	require.Positive(t, grazed, "it is grazed like any other")
+	assert.Zero(t, told)
+
+	purpose("reserve")
+	grazed, told, view := plan()
+	assert.Equal(t, "kept in reserve", view.Rows[5].ClosedFor, "it stays out of the rotation's figures")
+	require.Positive(t, grazed, "five others with 18 days of rest are too few")
+	assert.Equal(t, grazed, told)
+	first := slices.IndexFunc(view.Visits, func(v moves.VisitView) bool { return v.PaddockID == pads[5].ID && v.Kind == "planned" })
+	for _, p := range pads[:5] {
+		assert.True(t, slices.ContainsFunc(view.Visits[:first], func(v moves.VisitView) bool { return v.PaddockID == p.ID }), "%s goes before", p.Name)
+	}
+	problem, err := y.service.Moves.Problem(y.ctx, y.actor)
+	require.NoError(t, err)
+	read, err := planner.Read(problem)
+	require.NoError(t, err)
+	assert.True(t, read.Paddocks[5].Reserve)
+	assert.Empty(t, read.Paddocks[5].Closed)
+	assert.Contains(t, read.Mobs[0].Ground, read.Paddocks[5].Key)
+
+	purpose("loafing")
+	grazed, _, _ = plan()
+	assert.Zero(t, grazed, "a resting place is no feed")
+}

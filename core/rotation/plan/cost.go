@@ -14,11 +14,12 @@ type Cost struct {
 	Distance      float64 `json:"distance"`
 	Feed          float64 `json:"feed"`
 	End           float64 `json:"end"`
+	Reserve       float64 `json:"reserve,omitempty"`
 }
 
 // sum makes the total of the parts.
 func (c *Cost) sum() float64 {
-	c.Total = c.Short + c.BelowResidual + c.Early + c.Late + c.Rest + c.Stay + c.Move + c.Distance + c.Feed + c.End
+	c.Total = c.Short + c.BelowResidual + c.Early + c.Late + c.Rest + c.Stay + c.Move + c.Distance + c.Feed + c.End + c.Reserve
 	return c.Total
 }
 
@@ -222,6 +223,7 @@ func (c *Cost) add(o Cost) {
 	c.Distance += o.Distance
 	c.Feed += o.Feed
 	c.End += o.End
+	c.Reserve += o.Reserve
 }
 
 // missing is what was wanted and not eaten; what sums leave behind is nothing.
@@ -239,6 +241,9 @@ func (s *season) charge(c *Cost, m, p, k0, k1 int, fact bool, in, out, rest, eat
 	days := s.at[k1] - s.at[k0]
 	c.Short += s.w.Short * missing(wanted, eaten)
 	c.BelowResidual += s.w.BelowResidual * max(0, s.limit(m, p, k1).residual-out) * l.area
+	if s.p.Paddocks[p].Reserve {
+		c.Reserve += s.w.Reserve * eaten
+	}
 	stayed := days
 	if fact {
 		stayed = s.at[k1] - s.since[m]

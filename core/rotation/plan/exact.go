@@ -197,6 +197,9 @@ func (pr *prover) play(t int) bool {
 		f.mass[p], ate = s.graze(m, p, k0, k1, f.mass[p])
 		f.eaten[m] += ate
 		f.cost += s.w.Short * max(0, wanted-ate)
+		if s.p.Paddocks[p].Reserve {
+			f.cost += s.w.Reserve * ate
+		}
 		if l := s.limit(m, p, k0); l.restMin > 0 && f.rest[m] < l.restMin {
 			f.cost += s.w.Rest * (1 - f.rest[m]/l.restMin) * ate
 		}

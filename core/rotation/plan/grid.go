@@ -226,6 +226,9 @@ func (g *grid) run(m, t, longest int, mass float64, fact bool, each func(length 
 		var ate float64
 		mass, ate = s.graze(m, g.pad, s.first[e], s.first[e+1], mass)
 		short += s.w.Short * max(0, s.wantedIn(m, e)-ate)
+		if s.p.Paddocks[g.pad].Reserve {
+			short += min(s.w.Reserve, s.w.Short) * ate // no more than being short of it: from less mass it never is less
+		}
 		each(length, short, g.of(mass, e+1))
 	}
 }

@@ -142,6 +142,9 @@ func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool,
 		if rest := now - left[p]; l.restMin > 0 && rest < l.restMin {
 			ripe -= 10 * (1 - rest/l.restMin) // rest binds
 		}
+		if s.p.Paddocks[p].Reserve {
+			ripe = min(ripe, 0.01*ripe) // after all others
+		}
 		if here[m] != Off {
 			ripe -= 0.15 * s.km[here[m]*s.paddocks+p]
 		}

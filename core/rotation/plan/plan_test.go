@@ -29,7 +29,7 @@ func solved(t *testing.T, p *Problem) (Plan, bool) {
 	require.True(t, got.Finished, "no limit of time was set")
 	c := judged(t, p, got.Visits)
 	parts := func(c Cost) []float64 {
-		return []float64{c.Short, c.BelowResidual, c.Early, c.Late, c.Rest, c.Stay, c.Move, c.Distance, c.Feed, c.End, c.Total}
+		return []float64{c.Short, c.BelowResidual, c.Early, c.Late, c.Rest, c.Stay, c.Move, c.Distance, c.Feed, c.End, c.Reserve, c.Total}
 	}
 	for i, want := range parts(c) {
 		require.InDelta(t, want, parts(got.Cost)[i], 1e-6*(1+math.Abs(want)), "part %d of the cost", i)
@@ -69,6 +69,9 @@ func TestTheBoundByPricesIsBelowEveryPlan(t *testing.T) {
 		if seed%3 == 0 {
 			uneven(p, seed)
 		}
+		for i := range p.Paddocks {
+			p.Paddocks[i].Reserve = p.Paddocks[i].Reserve || seed%4 == 1 // all that there is
+		}
 		s, err := tables(p)
 		require.NoError(t, err)
 		from, err := ripest(s)
@@ -79,6 +82,8 @@ func TestTheBoundByPricesIsBelowEveryPlan(t *testing.T) {
 		require.True(t, proven)
 		bound := s.byPrice(t.Context(), known, 2)
 		require.LessOrEqual(t, bound, known.cost+1e-6, "seed %d", seed)
+		// Prices stop where the known plan is reached: held against a dear one, a bound that is too high goes past the cheapest.
+		require.LessOrEqual(t, s.byPrice(t.Context(), from, 2), known.cost+1e-6, "seed %d, from a dear plan", seed)
 		off = append(off, (known.cost-bound)/p.Demanded())
 	}
 	slices.Sort(off)
@@ -208,6 +213,9 @@ func TestAMobOnNobodysGroundIsProvenRight(t *testing.T) {
 func TestLargeProblems(t *testing.T) {
 	for seed := uint64(1); seed <= 3; seed++ {
 		p := anyProblem(seed, 24, 2, 60, 8, 18)
+		for i := range p.Paddocks {
+			p.Paddocks[i].Reserve = false // of which the bound of so large a problem takes no account
+		}
 		got, ok := solved(t, p)
 		require.True(t, ok)
 		s, err := tables(p)
@@ -367,6 +375,7 @@ func TestEachPartOfTheCostPullsItsWay(t *testing.T) {
 		"since longer is overstayed":   {func(p *Problem) { since := -3.0; p.Mobs[0].Since = &since }, func(c Cost) float64 { return c.Stay }},
 		"less growth, less at the end": {func(p *Problem) { p.Paddocks[0].Peak = Series{5} }, func(c Cost) float64 { return c.End }},
 		"treading, less at the end":    {func(p *Problem) { p.Mobs[0].Limits.Utilisation = 0.7 }, func(c Cost) float64 { return c.End }},
+		"a kg of the reserve costs":    {func(p *Problem) { p.Paddocks[0].Reserve = true }, func(c Cost) float64 { return c.Reserve }},
 	} {
 		t.Run(name, func(t *testing.T) {
 			p := base()

@@ -58,6 +58,7 @@ type Paddock struct {
 	X       float64  `json:"x_m"`                      // centre on a plane, metres
 	Y       float64  `json:"y_m"`                      //
 	Closed  []Closed `json:"closed,omitempty"`         //
+	Reserve bool     `json:"reserve,omitempty"`        // grazed only in need
 }
 
 // Limits are what a mob's way of grazing asks of a paddock.
@@ -125,10 +126,11 @@ type Weights struct {
 	Distance      float64 `json:"distance"`       // a km walked
 	End           float64 `json:"end"`            // a kg that stands above the residual at the end, to the good
 	Feed          float64 `json:"feed"`           // a kg fed while held
+	Reserve       float64 `json:"reserve"`        // a kg eaten of what is kept in reserve
 }
 
 // Usual are the weights of a problem that names none.
-var Usual = Weights{Short: 4, BelowResidual: 1, Early: 0.25, Late: 0.15, Rest: 3, Stay: 0.5, Move: 15, Distance: 30, End: 0.4, Feed: 1.5}
+var Usual = Weights{Short: 4, BelowResidual: 1, Early: 0.25, Late: 0.15, Rest: 3, Stay: 0.5, Move: 15, Distance: 30, End: 0.4, Feed: 1.5, Reserve: 1}
 
 // Problem is everything a plan rests on.
 type Problem struct {
@@ -256,7 +258,7 @@ func (p *Problem) Check() error {
 		key string
 		v   float64
 	}{{"short", w.Short}, {"below_residual", w.BelowResidual}, {"early", w.Early}, {"late", w.Late}, {"rest", w.Rest}, {"stay", w.Stay}, {"move", w.Move},
-		{"distance", w.Distance}, {"end", w.End}, {"feed", w.Feed}} {
+		{"distance", w.Distance}, {"end", w.End}, {"feed", w.Feed}, {"reserve", w.Reserve}} {
 		b.within("weights."+f.key, f.v, 0, 1e6)
 	}
 	b.within("futures", float64(p.Futures), 0, mostFutures)

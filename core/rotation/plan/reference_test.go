@@ -181,6 +181,9 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 			mass[i] -= eaten / l.Utilisation / p.Paddocks[i].AreaHa
 			r.ate, r.had = r.ate+eaten, r.had+want
 			c.Short += p.Weights.Short * (want - eaten)
+			if p.Paddocks[i].Reserve {
+				c.Reserve += p.Weights.Reserve * eaten
+			}
 		}
 	}
 	end := cuts[len(cuts)-1]
@@ -450,6 +453,9 @@ func (e *enumerator) piece(k int, s enumerated) {
 		s.mass[g.at] -= eaten / l.Utilisation / area
 		g.ate, g.had = g.ate+eaten, g.had+want
 		s.cost += e.p.Weights.Short * (want - eaten)
+		if e.p.Paddocks[g.at].Reserve {
+			s.cost += e.p.Weights.Reserve * eaten
+		}
 	}
 	e.moment(k+1, s)
 }
@@ -476,6 +482,8 @@ func anyProblem(seed uint64, paddocks, mobs, days int, hours ...float64) *Proble
 			pad.Closed = []Closed{{from, from + between(1, 10)}}
 		}
 		area += pad.AreaHa
+		kept := draws(seed*15485863 + uint64(i))
+		pad.Reserve = kept.below(6) == 0
 		p.Paddocks = append(p.Paddocks, pad)
 	}
 	for m := range mobs {

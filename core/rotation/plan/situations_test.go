@@ -222,6 +222,26 @@ func TestTooFewPaddocksAreSaidByTheFeedTheyTake(t *testing.T) {
 	}
 }
 
+func TestTheReserveIsGrazedOnlyInNeed(t *testing.T) {
+	stays := func(n int) (reserve int, got Plan) {
+		p := situation(20, alike(n, 2600, 30), 8)
+		p.Paddocks[1].Reserve, p.Paddocks[1].Mass = true, 3000 // the ripest, and the nearest
+		cows(p, 300, true)
+		got = wellPlanned(t, p)
+		for _, v := range got.planned("m1") {
+			if v.Paddock != nil && *v.Paddock == "p2" {
+				reserve++
+			}
+		}
+		return reserve, got
+	}
+	plenty, _ := stays(9)
+	assert.Zero(t, plenty, "with eight others nobody goes there")
+	need, got := stays(4)
+	assert.Positive(t, need, "with three others it is dearer to feed them")
+	assert.Positive(t, got.Cost.Reserve)
+}
+
 func TestATallerSwardIsLeftInTheHeat(t *testing.T) {
 	p := situation(30, alike(6, 2600, 45), 8, 18)
 	cows(p, 390, true)

@@ -23,12 +23,31 @@ func (s *Season) Forecast(past rotation.Past, extra ...rotation.Pin) rotation.Pl
 	if from.After(s.Now) {
 		standing = s.Recount(from).Standing
 	}
-	farm := s.Farm
-	farm.Paddocks = slices.Clone(farm.Paddocks)
+	farm, mobs := s.planned()
 	for p := range farm.Paddocks {
 		farm.Paddocks[p].Today = s.condition(p, past.Standing[p])
 	}
-	return rotation.Following(farm, s.Grazers, standing, append(s.pins(), extra...), s.found(), from, s.Now.AddDate(0, 0, ForecastDays))
+	return rotation.Following(farm, mobs, standing, append(s.pins(), extra...), s.found(), from, s.Now.AddDate(0, 0, ForecastDays))
+}
+
+// planned are the ground and the mobs as they are planned for: what is kept in reserve is out of the rotation and its figures, but in
+// need stock may go there.
+func (s *Season) planned() (rotation.Farm, []rotation.Mob) {
+	farm, mobs := s.Farm, slices.Clone(s.Grazers)
+	farm.Paddocks = slices.Clone(farm.Paddocks)
+	for i := range mobs {
+		mobs[i].Ground = slices.Clone(mobs[i].Ground)
+	}
+	for p, pad := range s.Paddocks {
+		if pad.Purpose != "reserve" {
+			continue
+		}
+		farm.Paddocks[p].Reserve, farm.Paddocks[p].Closures = true, closures(s.Picture, pad, "")
+		for i, m := range s.Mobs {
+			mobs[i].Ground[p] = m.Grazes(pad.FieldID) && (!rotation.SheepOnly(Limits(pad)) || onlySheep(s.Picture, m.ID))
+		}
+	}
+	return farm, mobs
 }
 
 // found are the moves of the search that is followed, by index. Those of mobs and paddocks that are gone are left out.
@@ -139,13 +158,15 @@ func (s *Season) stretch() (from, to time.Time, standing []rotation.Standing) {
 // Problem is the present plan as a planning problem on its own: from its start, or from now, to its end.
 func (s *Season) Problem() plan.Problem {
 	from, to, standing := s.stretch()
-	return rotation.ProblemOf(s.Farm, s.Grazers, standing, s.pins(), from, to)
+	farm, mobs := s.planned()
+	return rotation.ProblemOf(farm, mobs, standing, s.pins(), from, to)
 }
 
 // Present is the present plan as a problem and its visits, with nothing searched for.
 func (s *Season) Present() (rotation.Grade, error) {
 	from, to, standing := s.stretch()
-	return rotation.PresentOf(s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to)
+	farm, mobs := s.planned()
+	return rotation.PresentOf(farm, mobs, standing, s.pins(), s.Ahead().Visits, from, to)
 }
 
 // searchFor is how long a round of a search for a better plan takes at most. The search of a usual farm ends by itself in a second
@@ -175,7 +196,8 @@ func (s *Season) Find(ctx context.Context, round int) (rotation.Found, error) {
 	}
 	defer stop()
 	from, to, standing := s.stretch()
-	return rotation.Find(search, s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to, round)
+	farm, mobs := s.planned()
+	return rotation.Find(search, farm, mobs, standing, s.pins(), s.Ahead().Visits, from, to, round)
 }
 
 // graded is the grade of a season, once it has been worked out. Seasons that are worked out alike share it.
@@ -207,7 +229,8 @@ func (s *Season) Grade(ctx context.Context) (rotation.Grade, error) {
 		return grade, err
 	}
 	from, to, standing := s.stretch()
-	grade, err := rotation.GradeOf(search, s.Farm, s.Grazers, standing, s.pins(), s.Ahead().Visits, from, to)
+	farm, mobs := s.planned()
+	grade, err := rotation.GradeOf(search, farm, mobs, standing, s.pins(), s.Ahead().Visits, from, to)
 	s.graded.mu.Lock()
 	defer s.graded.mu.Unlock()
 	s.graded.grade, s.graded.err, s.graded.known = grade, err, true

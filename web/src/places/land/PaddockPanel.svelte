@@ -194,7 +194,7 @@
           { value: 'loafing', label: 'resting place: water, shelter, waiting' },
           { value: 'reserve', label: 'reserve' },
         ]}
-        hint="Loafing and reserve stay out of the rotation's figures."
+        hint="Loafing and reserve stay out of the rotation's figures; only in need a plan goes into the reserve, and says so."
       />
       <div class="grid grid-cols-2 gap-3">
         <NumberField label="Slope, degrees" bind:value={form.slope_degrees} error={refusal?.at('slope_degrees')} />

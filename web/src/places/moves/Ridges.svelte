@@ -134,6 +134,7 @@
     two_mobs: 'two mobs',
     no_paddock: 'nowhere to go',
     never_ready: 'never ready',
+    reserve_grazed: 'reserve',
   }
 
   const chosen = (v: Visit) =>
