@@ -121,7 +121,7 @@ func TestEveryPlaceOpensWithoutASignal(t *testing.T) {
 		b.visit(fmt.Sprintf("http://%s/#/f/%s/%s", s.address, farm, place))
 		b.sees(words)
 		b.sees("No signal.")
-		b.sees("What you see is of")
+		b.sees("What you see was kept here just now.")
 	}
 	b.visit(fmt.Sprintf("http://%s/#/sums/strip", s.address))
 	b.sees("The working")

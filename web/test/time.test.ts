@@ -2,7 +2,7 @@ import assert from 'node:assert/strict'
 import { beforeEach, mock, test } from 'node:test'
 import { api, ask } from '../src/api/client'
 import { signal } from '../src/api/signal.svelte'
-import { goOnWithClock, isoDay, moment, now, sayDay, sayMoment, setClock } from '../src/ui/time.svelte'
+import { ago, goOnWithClock, isoDay, moment, now, sayDay, sayMoment, setClock } from '../src/ui/time.svelte'
 
 const at = (iso: string) => Date.parse(iso)
 let device = at('2026-06-10T05:30:00Z')
@@ -72,4 +72,12 @@ test('days are said as people say them', () => {
   assert.equal(say('2026-06-12T12:00:00Z'), 'Fri 12 June')
   assert.equal(sayMoment(new Date('2026-06-10T19:00:00Z')), 'tonight')
   assert.equal(sayMoment(new Date('2026-06-11T05:00:00Z')), 'tomorrow, morning')
+})
+
+test('how long ago is said by the real clock, whatever the farm has', () => {
+  setClock('2026-06-10T05:30:00Z', true, 'Europe/Oslo')
+  const before = (minutes: number) => new Date(device - minutes * 60_000)
+  assert.equal(ago(before(0.5)), 'just now')
+  assert.equal(ago(before(45)), '45 minutes ago')
+  assert.equal(ago(before(181)), '3 hours ago')
 })

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { outbox } from '../api/outbox.svelte'
   import { signal } from '../api/signal.svelte'
-  import { clock, isHeld, sayDay } from './time.svelte'
+  import { ago, clock, isHeld, sayDay } from './time.svelte'
 
   // One line under the ridge of every place while something is held here, or what is shown was kept here.
   const things = (n: number) => `${n} ${n === 1 ? 'thing is' : 'things are'}`
@@ -18,9 +18,11 @@
     {#if old}
       <span
         ><strong>No signal.</strong>
-        {isHeld() || Number.isNaN(old.getTime())
+        {Number.isNaN(old.getTime())
           ? 'What you see was kept here earlier.'
-          : `What you see is of ${sayDay(old)} ${clock(old)}.`}</span
+          : isHeld()
+            ? `What you see was kept here ${ago(old)}.`
+            : `What you see is of ${sayDay(old)} ${clock(old)}.`}</span
       >
     {/if}
     {#if outbox.waiting}

@@ -42,6 +42,13 @@ export function isHeld(): boolean {
   return held !== null
 }
 
+/** How long ago something really was: where the farm's clock is held, a real time beside it would say nothing. */
+export function ago(at: Date): string {
+  const minutes = Math.round((Date.now() - at.getTime()) / 60_000)
+  if (minutes < 2) return 'just now'
+  return minutes < 120 ? `${minutes} minutes ago` : `${Math.round(minutes / 60)} hours ago`
+}
+
 function parts(at: Date, options: Intl.DateTimeFormatOptions): string {
   return new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...options }).format(at)
 }

@@ -69,7 +69,7 @@
     <Skyline />
   </section>
 
-  <section class="flex w-[440px] shrink-0 flex-col justify-center gap-5 p-10 max-md:order-first max-md:w-full max-md:p-5">
+  <section class="flex w-[440px] shrink-0 flex-col gap-5 p-10 max-md:order-first max-md:w-full max-md:p-5">
     <div class="flex items-center gap-3 md:hidden">
       <img src="/mark.svg" alt="" width="42" height="30" /><span class="text-2xl font-bold">Fjell</span>
     </div>
