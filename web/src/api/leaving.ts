@@ -19,24 +19,29 @@ export async function signOut() {
 /** Whether a session is still to be ended. */
 export const signOutOwed = () => localStorage.getItem(mark) !== null
 
-/** Ends the session that somebody signed out of without a signal; fails as long as there is none. */
-async function leave() {
-  const answer = await fetch('/api/sign-out', { method: 'POST' })
-  if (answer.status >= 500) throw new Error('the session is not ended yet')
-  localStorage.removeItem(mark)
+let ending: Promise<void> | null = null
+
+/** Ends the session that somebody signed out of without a signal, once for all who wait for it; fails as long as there is none. */
+function leave(): Promise<void> {
+  ending ??= fetch('/api/sign-out', { method: 'POST' })
+    .then((answer) => {
+      if (answer.status >= 500) throw new Error('the session is not ended yet')
+      localStorage.removeItem(mark)
+    })
+    .finally(() => (ending = null))
+  return ending
 }
 
-const enters = ['/api/sign-in', '/api/sign-up']
-const anybody = ['/api/house', '/api/sums', '/api/reference', '/api/sign-out', '/api/forgotten']
+const anybodys = ['/api/house', '/api/sums', '/api/reference', '/api/sign-out', '/api/forgotten']
 
-/** Has every question wait for a session that is still to be ended; called once. */
+/**
+ * Has every question wait for a session that is still to be ended, signing in too: an old session that ended after a new one began
+ * would take the new one with it. Called once.
+ */
 export function endWhatIsOwed() {
   api.use({
     async onRequest({ schemaPath }) {
-      if (signOutOwed() && ![...enters, ...anybody].includes(schemaPath)) await leave()
-    },
-    onResponse({ response, schemaPath }) {
-      if (response.ok && enters.includes(schemaPath)) localStorage.removeItem(mark) // another session took its place
+      if (signOutOwed() && !anybodys.includes(schemaPath)) await leave()
     },
   })
 }
