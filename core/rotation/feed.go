@@ -28,12 +28,17 @@ func FeedUntil(farm Farm, mobs []Mob, p int, s Standing, now time.Time) Feed {
 		factorHalf = unlearned * factor
 	}
 	half := s.HalfWidthAt(now, s.Mass)
-	residual := 0.0
 	alone := farm.only(p)
 	var here []Mob
 	for _, m := range mobs {
 		here = append(here, Mob{Limits: m.Limits[p : p+1], Demand: m.Demand})
-		residual = math.Max(residual, farm.Asks(m, p, now).Residual)
+	}
+	residual := func(at time.Time) float64 {
+		most := 0.0
+		for _, m := range here {
+			most = math.Max(most, alone.Asks(m, 0, at).Residual)
+		}
+		return most
 	}
 	season := newAlmanac(alone, here, now, now.AddDate(0, 0, feedAhead+1))
 	lasts := func(mass, factor, appetite float64) float64 { // hours
@@ -49,7 +54,7 @@ func FeedUntil(farm Farm, mobs []Mob, p int, s Standing, now time.Time) Feed {
 			r.enter(m, 0)
 		}
 		hours := 0
-		for ; hours < feedAhead*24 && r.mass[0] > residual; hours++ {
+		for ; hours < feedAhead*24 && r.mass[0] > residual(r.now); hours++ {
 			r.advance(r.now.Add(time.Hour))
 			r.settle(0)
 		}

@@ -4,6 +4,9 @@ import (
 	"testing"
 	"time"
 
+	"fjell/core/grazing"
+	"fjell/core/reference"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -67,4 +70,26 @@ func TestWhoWasHeldIsToldWhyTheyCouldNotGo(t *testing.T) {
 	require.False(t, plan.Visits[0].Held.IsZero(), "ten days until anything is rested")
 	require.NotNil(t, plan.Visits[0].Leaves)
 	assert.Equal(t, "until then nothing that is rested has feed", plan.Visits[0].Leaves.Plain())
+}
+
+// Feed is left until the residual of that day: where the hot weeks begin meanwhile, a taller sward is reached sooner.
+func TestFeedEndsSoonerWhereTheHotWeeksBegin(t *testing.T) {
+	f := farmOf(1, 4)
+	school, err := grazing.FindSchool(grazing.LeafResidual)
+	require.NoError(t, err)
+	sward, err := reference.Load().Sward("ryegrass_white_clover")
+	require.NoError(t, err)
+	until := func(from string) time.Time {
+		school.Taller = &grazing.Taller{From: from, Until: "12-01", By: 3}
+		limits, err := school.On(sward)
+		require.NoError(t, err)
+		cows := mobOn(f, "cows", 500, 0, everywhere)
+		cows.Limits[0] = limits
+		return FeedUntil(f, []Mob{cows}, 0, Standing{Mass: 2800, HalfWidth: 250, MeasuredAt: start}, start).Until
+	}
+	day := func(n int) string { return start.AddDate(0, 0, n).Format("01-02") }
+	usual := until(day(60))
+	require.Greater(t, usual.Sub(start).Hours()/24, 6.0)
+	assert.True(t, until(day(4)).Before(usual), "it becomes hot while they eat")
+	assert.True(t, until(day(-4)).Before(usual), "it is hot")
 }

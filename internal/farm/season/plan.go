@@ -44,7 +44,7 @@ func (s *Season) planned() (rotation.Farm, []rotation.Mob) {
 		}
 		farm.Paddocks[p].Reserve, farm.Paddocks[p].Closures = true, closures(s.Picture, pad, "")
 		for i, m := range s.Mobs {
-			mobs[i].Ground[p] = m.Grazes(pad.FieldID) && (!rotation.SheepOnly(Limits(pad)) || onlySheep(s.Picture, m.ID))
+			mobs[i].Ground[p] = ground(s.Picture, m, pad)
 		}
 	}
 	return farm, mobs

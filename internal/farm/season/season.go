@@ -114,7 +114,7 @@ func hours(row store.Farm) rotation.Hours {
 // grazer is a mob as core knows it: its ground, its limits on each paddock, and what it eats.
 func grazer(p *facts.Picture, m facts.Mob) (rotation.Mob, error) {
 	rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere, Demand: mobDemand(p, m.ID)}
-	onlySheep, planned := onlySheep(p, m.ID), p.Planned(m.ID)
+	planned := p.Planned(m.ID)
 	for _, pad := range p.Paddocks {
 		school := grazing.UsualOn(pad.Sward)
 		if planned {
@@ -128,9 +128,14 @@ func grazer(p *facts.Picture, m facts.Mob) (rotation.Mob, error) {
 			}
 		}
 		rm.Limits = append(rm.Limits, limits)
-		rm.Ground = append(rm.Ground, m.Grazes(pad.FieldID) && pad.Purpose == "grazing" && (!rotation.SheepOnly(Limits(pad)) || onlySheep))
+		rm.Ground = append(rm.Ground, pad.Purpose == "grazing" && ground(p, m, pad))
 	}
 	return rm, nil
+}
+
+// ground tells whether a mob may graze a paddock, whatever it is kept for.
+func ground(p *facts.Picture, m facts.Mob, pad facts.Paddock) bool {
+	return m.Grazes(pad.FieldID) && (!rotation.SheepOnly(Limits(pad)) || onlySheep(p, m.ID))
 }
 
 // all are the mobs that are here and those that were.
