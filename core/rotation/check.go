@@ -2,6 +2,7 @@ package rotation
 
 import (
 	"math"
+	"slices"
 	"sort"
 	"time"
 
@@ -25,6 +26,7 @@ const (
 	NoPaddock     Rule = "no_paddock"
 	NeverReady    Rule = "never_ready"
 	ReserveGrazed Rule = "reserve_grazed"
+	TooManyMoves  Rule = "too_many_moves"
 )
 
 // Check is one thing a schedule does that its school would not have: the rule, when, who, where and why.
@@ -48,6 +50,7 @@ func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits [
 	never := map[[2]int]bool{}
 	for _, v := range visits {
 		l := v.Limits
+		behind := mobs[v.Mob].Follows != "" // what they find is what the mob before them left
 		pad := farm.Paddocks[v.Paddock]
 		add := func(rule Rule, severity grazing.State, at time.Time, reason grazing.Reason) {
 			out = append(out, Check{rule, severity, at, v.Mob, v.Paddock, reason})
@@ -66,7 +69,7 @@ func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits [
 			never[[2]int{v.Mob, v.Paddock}] = true
 			add(NeverReady, grazing.Mind, v.Enter, grazing.Because("this sward tops out at {K} and never reaches the entry of {E}: lower the entry for it or leave it out",
 				mass("K", pad.Ceiling), mass("E", l.Entry)))
-		} else if !v.Fact && v.MassIn < l.Entry*(1-slackShare) {
+		} else if !v.Fact && !behind && v.MassIn < l.Entry*(1-slackShare) {
 			wait := season.daysTo(v.Paddock, pad, standing[v.Paddock].factor(), v.MassIn, l.Entry, v.Enter)
 			reason := grazing.Because("entered at {M}, {d} too soon for the entry of {E}", mass("M", v.MassIn), days("d", wait), mass("E", l.Entry))
 			if math.IsInf(wait, 1) {
@@ -74,7 +77,7 @@ func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits [
 			}
 			add(TooSoon, grazing.Mind, v.Enter, reason)
 		}
-		if !v.Fact && l.PastBest(v.MassIn/(1+slackShare), standing[v.Paddock].HalfWidth) {
+		if !v.Fact && !behind && l.PastBest(v.MassIn/(1+slackShare), standing[v.Paddock].HalfWidth) {
 			add(TooLate, grazing.Mind, v.Enter, grazing.Because("entered at {M}, past its best at {O}", mass("M", v.MassIn), mass("O", l.TooOld)))
 		}
 		if v.MassOut < l.Residual*(1-slackShare) {
@@ -83,11 +86,29 @@ func check(farm Farm, season *almanac, mobs []Mob, standing []Standing, visits [
 		if stay := v.Leave.Sub(v.Enter).Hours() / 24; stay > l.StayMax+slackDays && v.Held.IsZero() {
 			add(StayTooLong, grazing.Mind, v.Leave, grazing.Because("{d} in one paddock, {most} at most: they bite the regrowth", days("d", stay), days("most", l.StayMax)))
 		}
-		if !v.Fact && v.Rest != nil && *v.Rest < l.RestMin-slackDays {
+		if !v.Fact && !behind && v.Rest != nil && *v.Rest < l.RestMin-slackDays {
 			add(RestTooShort, grazing.Mind, v.Enter, grazing.Because("{d} of rest, {least} asked for", days("d", *v.Rest), days("least", l.RestMin)))
 		}
 	}
-	return append(out, shared(visits)...)
+	return slices.Concat(out, shared(visits), busy(farm, visits))
+}
+
+// busy finds the days with more moves than there are hands for.
+func busy(farm Farm, visits []Visit) []Check {
+	var out []Check
+	moves := map[int]int{}
+	inOrder := slices.SortedStableFunc(slices.Values(visits), func(a, b Visit) int { return a.Enter.Compare(b.Enter) })
+	for _, v := range inOrder {
+		if v.Fact || farm.Hours.Most == 0 {
+			continue
+		}
+		day := DayNumber(v.Enter, farm.Location)
+		if moves[day]++; moves[day] == farm.Hours.Most+1 {
+			out = append(out, Check{TooManyMoves, grazing.Mind, v.Enter, v.Mob, v.Paddock,
+				grazing.Because("more moves on this day than the {most} there are hands for", working.T("most", "moves", float64(farm.Hours.Most), quantity.Count))})
+		}
+	}
+	return out
 }
 
 // shared finds two mobs in one paddock at one time.

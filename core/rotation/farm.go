@@ -82,13 +82,14 @@ func Yearly(from, until, why string, about time.Time, loc *time.Location) ([]Clo
 
 // Mob is a mob as the simulation sees it.
 type Mob struct {
-	ID     string
-	Name   string
-	Limits []grazing.Limits // one a paddock
-	Ground []bool           // paddocks it may graze
-	Demand Daily            // kg DM from pasture
-	In     int              // paddock it stands in, or Nowhere
-	Since  time.Time
+	ID      string
+	Name    string
+	Limits  []grazing.Limits // one a paddock
+	Ground  []bool           // paddocks it may graze
+	Demand  Daily            // kg DM from pasture
+	In      int              // paddock it stands in, or Nowhere
+	Since   time.Time
+	Follows string // ID of the mob whose paddocks it gets when that goes on; empty: it goes its own way
 }
 
 // Asks is what a mob's way of grazing asks of a paddock at a moment.

@@ -7,6 +7,7 @@ type Hours struct {
 	Minutes  []int          // after midnight, ascending; none: eight in the morning
 	Weekdays []time.Weekday // none: any
 	Away     []Away         // when nobody is there to move them
+	Most     int            // moves on a day that there are hands for; 0: any number
 }
 
 // Away is days on which nobody moves stock, by number, both ends among them.

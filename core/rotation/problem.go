@@ -16,7 +16,7 @@ const rule = 10
 // weights are those of a farm's own plan.
 func weights() plan.Weights {
 	w := plan.Usual
-	w.BelowResidual, w.Rest, w.Stay = w.BelowResidual*rule, w.Rest*rule, w.Stay*rule
+	w.BelowResidual, w.Rest, w.Stay, w.Many = w.BelowResidual*rule, w.Rest*rule, w.Stay*rule, w.Many*rule
 	return w
 }
 
@@ -37,6 +37,7 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 	}
 	start := day(now)
 	p := plan.Problem{Days: max(1, DayNumber(to, loc)-zero), Start: &start, Weights: weights(), Seed: 1, Seconds: 2}
+	p.MostMoves = farm.Hours.Most
 	for _, m := range farm.Hours.clock() {
 		p.MoveHours = append(p.MoveHours, float64(m)/60)
 	}
@@ -111,6 +112,11 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 			}
 		}
 		p.Mobs = append(p.Mobs, out)
+	}
+	for m, f := range behind(mobs) {
+		if f != Nowhere {
+			p.Mobs[f].Follows = p.Mobs[m].Key
+		}
 	}
 	for _, pin := range pins {
 		if !pin.Enter.After(now) || !pin.Enter.Before(to) {

@@ -74,6 +74,7 @@ func newScheduler(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, t
 	s := &scheduler{runner: newRunner(farm, mobs, standing, days, now), began: standing, standing: append([]Standing(nil), standing...), to: to}
 	s.open = make([]int, len(mobs))
 	s.leaveAt = make([]time.Time, len(mobs))
+	s.behind = behind(mobs)
 	s.pins, s.held, s.found = make([][]Pin, len(mobs)), make([]hold, len(mobs)), make([][]Move, len(mobs))
 	for _, p := range pins {
 		if p.Enter.After(now) && p.Enter.Before(to) {
@@ -96,9 +97,12 @@ func (s *scheduler) schedule() Plan {
 		}
 	}
 	for m := range mobs {
-		if s.open[m] >= 0 {
-			s.leaveAt[m] = s.stayUntil(m, time.Time{})
-		} else {
+		switch {
+		case mobs[m].Follows != "":
+			s.leaveAt[m] = to // they go when the mob before them does
+		case s.open[m] >= 0:
+			s.leaveAt[m] = s.pairUntil(m, time.Time{})
+		default:
 			s.leaveAt[m] = farm.NextSlot(now.Add(-time.Second))
 		}
 	}
@@ -141,6 +145,7 @@ type scheduler struct {
 	leaveAt  []time.Time
 	pins     [][]Pin  // still to come, by mob
 	found    [][]Move // of a search, still to come, by mob
+	behind   []int    // the mob that follows each, or Nowhere
 	held     []hold   // of mobs that found no paddock at their last move hour
 	stuck    []Check
 }
@@ -291,9 +296,13 @@ func (s *scheduler) move(m int) {
 	found := s.next(m, ranked)
 	if pin == nil && len(ranked) == 0 {
 		s.hold(m, at, !any)
+		for f := s.behind[m]; f != Nowhere; f = s.behind[f] {
+			s.hold(f, at, true)
+		}
 		s.leaveAt[m] = s.farm.NextSlot(at)
 		return
 	}
+	was := s.in[m]
 	s.release(m, at)
 	if s.open[m] >= 0 {
 		s.end(m, at)
@@ -315,7 +324,8 @@ func (s *scheduler) move(m int) {
 	}
 	s.begin(m, target, at, pin != nil, instead)
 	s.visits[s.open[m]].Found = pin == nil && found != nil
-	s.leaveAt[m] = s.stayUntil(m, leave)
+	s.bringAlong(m, was, at)
+	s.leaveAt[m] = s.pairUntil(m, leave)
 }
 
 // hold keeps a mob where it is, and feeds it.

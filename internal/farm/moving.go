@@ -13,13 +13,15 @@ import (
 
 // Moving is when a farm's stock are moved.
 type Moving struct {
-	Minutes  []int        `json:"minutes" nullable:"false"`  // after midnight, ascending
-	Weekdays []int        `json:"weekdays" nullable:"false"` // Monday is 1, Sunday 7
-	Away     []store.Away `json:"away" nullable:"false"`     // when nobody is there to move them
+	Minutes  []int        `json:"minutes" nullable:"false"`   // after midnight, ascending
+	Weekdays []int        `json:"weekdays" nullable:"false"`  // Monday is 1, Sunday 7
+	Away     []store.Away `json:"away" nullable:"false"`      // when nobody is there to move them
+	Most     int          `json:"most_moves_a_day,omitempty"` // hands for no more; 0: any number
 }
 
 const (
 	mostMoveHours = 12  // a day
+	mostMoves     = 200 // on one day
 	mostAway      = 30  // spans that are kept
 	longestAway   = 120 // days of one
 )
@@ -47,6 +49,9 @@ func (in *Moving) check() error {
 	}
 	if len(in.Weekdays) == 0 {
 		return quantity.Refuse("weekdays", 0, "name at least one day of the week on which stock are moved")
+	}
+	if in.Most < 0 || in.Most > mostMoves {
+		return quantity.Refuse("most_moves_a_day", in.Most, "must be 1 to %d, or empty for any number", mostMoves)
 	}
 	if len(in.Away) > mostAway {
 		return quantity.Refuse("away", len(in.Away), "keep at most %d spans: delete those that are over", mostAway)
@@ -83,14 +88,15 @@ func (s *Service) SetMoving(ctx context.Context, a Actor, version int, in Moving
 			return err
 		}
 		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Updates(map[string]any{"move_minutes": store.JSON[[]int]{V: in.Minutes},
-			"move_weekdays": store.JSON[[]int]{V: in.Weekdays}, "away": store.JSON[[]store.Away]{V: in.Away}}).Error
+			"move_weekdays": store.JSON[[]int]{V: in.Weekdays}, "away": store.JSON[[]store.Away]{V: in.Away},
+			"most_moves": in.Most}).Error
 	})
 	return After(err, func() (FarmView, error) { return s.Farm(ctx, a) })
 }
 
 // movingOf is when a farm's stock are moved, as it is on record. A farm that has never said otherwise moves them on any day.
 func movingOf(row store.Farm) Moving {
-	m := Moving{Minutes: row.MoveMinutes.V, Weekdays: row.MoveWeekdays.V, Away: append([]store.Away{}, row.Away.V...)}
+	m := Moving{Minutes: row.MoveMinutes.V, Weekdays: row.MoveWeekdays.V, Away: append([]store.Away{}, row.Away.V...), Most: row.MostMoves}
 	if len(m.Weekdays) == 0 {
 		m.Weekdays = []int{1, 2, 3, 4, 5, 6, 7}
 	}

@@ -86,6 +86,7 @@ type Farm struct {
 	MoveMinutes  JSON[[]int]
 	MoveWeekdays JSON[[]int]
 	Away         JSON[[]Away]
+	MostMoves    int // on one day; 0: any number
 	TileAddress  string
 	WalkOrder    JSON[[]string]
 	Curves       JSON[map[string]string]
@@ -517,10 +518,11 @@ type Plan struct {
 
 // PlanMob is a mob of a plan with the plan's copy of its school.
 type PlanMob struct {
-	FarmID string `gorm:"primaryKey"`
-	PlanID string `gorm:"primaryKey"`
-	MobID  string `gorm:"primaryKey"`
-	School JSON[grazing.School]
+	FarmID  string `gorm:"primaryKey"`
+	PlanID  string `gorm:"primaryKey"`
+	MobID   string `gorm:"primaryKey"`
+	School  JSON[grazing.School]
+	Follows *string // the mob whose paddocks it gets when that goes on
 }
 
 // Link is good once: to join a farm, or, where it is a user's, to choose a new password.

@@ -133,12 +133,12 @@ func (s *season) wantedIn(m, t int) float64 {
 
 // yard is the cheapest that staying off the pasture can do for a mob at these prices, and which slots it covers then.
 func (s *season) yard(m int, price []float64, covered []int16) float64 {
-	held := s.p.Mobs[m].MayHold
+	held := s.p.Mobs[m].MayHold || s.follows[m] >= 0
 	if !held && s.in[m] != Off {
 		return 0
 	}
 	each := s.w.Feed
-	if !held {
+	if !s.p.Mobs[m].MayHold {
 		each = s.w.Short
 	}
 	// The least from each slot on, being off in it or not.

@@ -21,7 +21,9 @@ type trial struct {
 	seen   []uint32  // paddock → the trial that touched it last
 	seenBy []uint32  // mob → likewise
 	turn   uint32
-	strict []bool // mobs whose whole row is looked at: pins, or a start where they might not stay
+	rows   []int16 // all rows with the change, where mobs follow others
+	busy   []int16 // moves by day without the change
+	strict []bool  // mobs whose whole row is looked at: pins, or a start where they might not stay
 }
 
 // touched is a paddock or a mob that a change touches, with the first and last slot of the change there.
@@ -29,7 +31,10 @@ type touched struct{ what, from, to int32 }
 
 func newTrial(st *state) *trial {
 	t := &trial{state: st, marks: make([]mark, st.paddocks*st.slots), seen: make([]uint32, st.paddocks), seenBy: make([]uint32, st.season.mobs),
-		strict: make([]bool, st.season.mobs)}
+		strict: make([]bool, st.season.mobs), busy: make([]int16, len(st.busy))}
+	if len(st.behind) > 0 {
+		t.rows = make([]int16, len(st.loc))
+	}
 	for m := range t.strict {
 		in := st.in[m]
 		t.strict[m] = in == Off && !st.p.Mobs[m].MayHold || in != Off && st.barred[m*st.paddocks+in]
@@ -53,6 +58,9 @@ func (t *trial) anew() {
 
 // put asks for slots of a mob to be in a paddock. It is false where that slot is not free.
 func (t *trial) put(m, from, to int, p int16) bool {
+	if t.follows[m] >= 0 {
+		return true // it goes where the mob before it was, whatever is asked
+	}
 	row := m * t.slots
 	for s := from; s < to; s++ {
 		if t.loc[row+s] == p {
@@ -72,6 +80,9 @@ func (t *trial) try(most float64) (rise float64, taken bool) {
 	if len(t.cells) == 0 {
 		return 0, false
 	}
+	if len(t.behind) > 0 {
+		t.bringAlong()
+	}
 	t.turn++
 	t.pads, t.mobs = t.pads[:0], t.mobs[:0]
 	for i := range t.cells {
@@ -81,8 +92,10 @@ func (t *trial) try(most float64) (rise float64, taken bool) {
 			t.occ[int(c.was)*t.slots+c.slot] = 0
 		}
 	}
+	copy(t.busy, t.state.busy)
 	for _, m := range t.mobs {
 		rise -= t.between(int(m.what), int(m.from), int(m.to)+1)
+		rise += t.count(int(m.what), int(m.from), int(m.to)+1, -1)
 	}
 	for i := range t.cells {
 		c := &t.cells[i]
@@ -105,6 +118,7 @@ func (t *trial) try(most float64) (rise float64, taken bool) {
 			return 0, false
 		}
 		rise += t.between(int(m.what), int(m.from), int(m.to)+1)
+		rise += t.count(int(m.what), int(m.from), int(m.to)+1, 1)
 	}
 	// What the paddocks still to be looked at could save at the most: all they cost over being left alone.
 	saved := 0.0
@@ -162,7 +176,7 @@ func (t *trial) resume(p touched) int {
 // looked at when the row is whole.
 func (t *trial) fits(c *cell) bool {
 	if c.to == Off {
-		return t.p.Mobs[c.mob].MayHold || t.strict[c.mob]
+		return t.p.Mobs[c.mob].MayHold || t.strict[c.mob] || t.follows[c.mob] >= 0
 	}
 	p := int(c.to)
 	if t.occ[p*t.slots+c.slot] != 0 {
@@ -203,6 +217,7 @@ func (t *trial) undo() { t.back(len(t.cells)) }
 
 // back empties the first n cells of the change, which were made, and puts all of them as they were.
 func (t *trial) back(n int) {
+	copy(t.state.busy, t.busy)
 	for i := range t.cells[:n] {
 		c := &t.cells[i]
 		if c.to != Off {

@@ -15,11 +15,12 @@ type Cost struct {
 	Feed          float64 `json:"feed"`
 	End           float64 `json:"end"`
 	Reserve       float64 `json:"reserve,omitempty"`
+	Many          float64 `json:"many,omitempty"`
 }
 
 // sum makes the total of the parts.
 func (c *Cost) sum() float64 {
-	c.Total = c.Short + c.BelowResidual + c.Early + c.Late + c.Rest + c.Stay + c.Move + c.Distance + c.Feed + c.End + c.Reserve
+	c.Total = c.Short + c.BelowResidual + c.Early + c.Late + c.Rest + c.Stay + c.Move + c.Distance + c.Feed + c.End + c.Reserve + c.Many
 	return c.Total
 }
 
@@ -54,6 +55,7 @@ type state struct {
 	loc  []int16   // mob × slot: its paddock, or Off
 	occ  []int16   // paddock × slot: 1 + its mob; 0: nobody
 	pads []float64 // cost of each paddock
+	busy []int16   // moves on each day, where a day has hands for no more than so many
 	cost float64   // of all of them, and of the rows
 }
 
@@ -62,6 +64,9 @@ func newState(s *season) *state {
 	for i := range st.loc {
 		st.loc[i] = Off
 	}
+	if s.p.MostMoves > 0 {
+		st.busy = make([]int16, s.p.Days)
+	}
 	return st
 }
 
@@ -69,6 +74,7 @@ func (st *state) clone() *state {
 	c := *st
 	c.loc, c.occ = append([]int16(nil), st.loc...), append([]int16(nil), st.occ...)
 	c.pads = append([]float64(nil), st.pads...)
+	c.busy = append([]int16(nil), st.busy...)
 	return &c
 }
 
@@ -94,8 +100,9 @@ func (st *state) recount() float64 {
 		st.pads[p] = st.pasture(p, 0, nil)
 		st.cost += st.pads[p]
 	}
+	clear(st.busy)
 	for m := range st.mobs {
-		st.cost += st.between(m, 0, st.slots)
+		st.cost += st.between(m, 0, st.slots) + st.count(m, 0, st.slots, 1)
 	}
 	return st.cost
 }
@@ -224,6 +231,7 @@ func (c *Cost) add(o Cost) {
 	c.Feed += o.Feed
 	c.End += o.End
 	c.Reserve += o.Reserve
+	c.Many += o.Many
 }
 
 // missing is what was wanted and not eaten; what sums leave behind is nothing.
@@ -247,7 +255,7 @@ func (s *season) charge(c *Cost, m, p, k0, k1 int, fact bool, in, out, rest, eat
 	stayed := days
 	if fact {
 		stayed = s.at[k1] - s.since[m]
-	} else {
+	} else if s.follows[m] < 0 { // what a follower finds is what the mob before it left
 		c.Early += s.w.Early * max(0, l.entry-in) * l.area
 		c.Late += s.w.Late * max(0, in-l.old) * l.area
 		if rest >= 0 && l.restMin > 0 {
@@ -294,8 +302,37 @@ func (st *state) row(m, from, to int, c *Cost) {
 	}
 }
 
+// count adds a mob's moves from one slot to before another, and the move into the other, to those of their days, or takes them
+// away; it gives by how much what is too much for a day costs more.
+func (st *state) count(m, from, to, by int) float64 {
+	s := st.season
+	if st.busy == nil {
+		return 0
+	}
+	loc := st.loc[m*s.slots : (m+1)*s.slots]
+	here := s.in[m]
+	if from > 0 {
+		here = int(loc[from-1])
+	}
+	most, more := int16(s.p.MostMoves), 0
+	for t := from; t <= to && t < s.slots; t++ {
+		there := int(loc[t])
+		if there == here {
+			continue
+		}
+		day := &st.busy[s.day(s.first[t])]
+		*day += int16(by)
+		if by > 0 && *day > most || by < 0 && *day >= most {
+			more += by
+		}
+		here = there
+	}
+	return s.w.Many * float64(more)
+}
+
 // told is a plan as its visits and its cost, with everything worked out anew.
 func (st *state) told() ([]stay, Cost) {
+	s := st.season
 	var stays []stay
 	var c Cost
 	for p := range st.paddocks {
@@ -304,6 +341,9 @@ func (st *state) told() ([]stay, Cost) {
 	for m := range st.mobs {
 		st.row(m, 0, st.slots, &c)
 		stays = append(stays, st.away(m)...)
+	}
+	for _, n := range st.busy {
+		c.Many += s.w.Many * float64(max(0, int(n)-s.p.MostMoves))
 	}
 	c.sum()
 	return stays, c

@@ -84,6 +84,15 @@ func (s *season) followed(visits []Visit) (*state, error) {
 			before = p
 		}
 	}
+	if trailed := slices.Clone(loc); len(s.behind) > 0 {
+		s.trailRows(trailed)
+		for i, p := range trailed {
+			if m := i / s.slots; p != loc[i] {
+				return nil, quantity.Refuse("visits", nil, "%s follow %s and are not where those were on day %d", s.p.Mobs[m].Key, s.p.Mobs[m].Follows,
+					s.day(s.first[i%s.slots]))
+			}
+		}
+	}
 	return s.placed(loc), nil
 }
 

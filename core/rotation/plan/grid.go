@@ -40,7 +40,7 @@ func (s *season) grid(p int, step float64) *grid {
 				near = min(near, s.km[q*s.paddocks+p])
 			}
 		}
-		if math.IsInf(near, 1) || s.p.Mobs[m].MayHold || s.in[m] == Off {
+		if math.IsInf(near, 1) || s.p.Mobs[m].MayHold || s.in[m] == Off || s.follows[m] >= 0 {
 			near = 0 // from the yard it is no way at all
 		}
 		g.enter = append(g.enter, s.w.Move+s.w.Distance*near)
@@ -137,7 +137,9 @@ func (g *grid) fill() {
 			for m := range s.mobs {
 				l := s.limit(m, g.pad, s.first[t])
 				g.lost[(t*g.steps+b)*s.mobs+m] = s.w.BelowResidual * max(0, l.residual-mass) * l.area
-				g.early[(t*g.steps+b)*s.mobs+m] = s.w.Early * max(0, l.entry-mass) * l.area
+				if s.follows[m] < 0 {
+					g.early[(t*g.steps+b)*s.mobs+m] = s.w.Early * max(0, l.entry-mass) * l.area
+				}
 			}
 		}
 	}
@@ -182,6 +184,9 @@ func (g *grid) rests() {
 	g.rested = len(days) - 1
 	for m := range s.mobs {
 		asked := s.limit(m, g.pad, 0).restMin
+		if s.follows[m] >= 0 {
+			asked = 0
+		}
 		for a, d := range days {
 			c := 0
 			if asked > 0 && a < g.rested {

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"math"
+	"slices"
 
 	"fjell/core/quantity"
 )
@@ -27,7 +28,7 @@ func (st *state) may(m, p, t, before int, stood bool) bool {
 		return true // who stands somewhere at the start may be found there until it moves
 	}
 	if p == Off {
-		return s.p.Mobs[m].MayHold
+		return s.p.Mobs[m].MayHold || s.follows[m] >= 0 // a follower is off where it cannot be where it would be
 	}
 	return !s.barred[m*s.paddocks+p] && !s.closed[p*s.slots+t]
 }
@@ -78,17 +79,34 @@ func (s *season) byEye(until []int) (st *state, stuck, slot int) {
 	for m := range stood {
 		stood[m] = true
 	}
+	trails := s.trails()
 	for t := range s.slots {
 		k0, k1 := s.first[t], s.first[t+1]
 		to := make([]int, s.mobs)
-		taken := map[int]int{}
+		taken, kept := map[int]int{}, s.keptByTrails(trails)
 		for m := range s.mobs {
-			to[m] = st.eye(m, t, until[m], here, since, stood, mass, left, taken)
+			if s.follows[m] >= 0 {
+				continue
+			}
+			to[m] = st.eye(m, t, until[m], here, since, stood, mass, left, taken, kept)
 			if to[m] == nowhere {
-				if !st.rearrange(m, t, here, stood, to, taken, make([]bool, s.paddocks)) {
+				asked := slices.Clone(kept)
+				if here[m] != Off {
+					asked[here[m]] = false
+				}
+				if !st.rearrange(m, t, here, stood, to, taken, asked) {
 					return nil, m, t
 				}
 			} else if to[m] != Off {
+				taken[to[m]] = m
+			}
+		}
+		for _, m := range s.behind {
+			to[m] = trails[m].goes(s, t, to[s.follows[m]])
+			if _, other := taken[to[m]]; other {
+				return nil, m, t
+			}
+			if to[m] != Off {
 				taken[to[m]] = m
 			}
 		}
@@ -117,7 +135,7 @@ func (s *season) byEye(until []int) (st *state, stuck, slot int) {
 const nowhere = -2
 
 // eye is where a mob goes in a slot by the rule of the ripest, or nowhere.
-func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool, mass, left []float64, taken map[int]int) int {
+func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool, mass, left []float64, taken map[int]int, kept []bool) int {
 	s := st.season
 	k0, k1 := s.first[t], s.first[t+1]
 	now := s.at[k0]
@@ -134,7 +152,7 @@ func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool,
 	}
 	best, score := nowhere, math.Inf(-1)
 	for p := range s.paddocks {
-		if _, other := taken[p]; other || p == here[m] || !st.may(m, p, t, here[m], stood[m]) {
+		if _, other := taken[p]; other || p == here[m] || kept[p] && s.pinned[m*s.slots+t] < 0 || !st.may(m, p, t, here[m], stood[m]) {
 			continue
 		}
 		l := s.limit(m, p, k0)
@@ -169,7 +187,7 @@ func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool,
 // rearrange finds a mob a place in a slot by asking those who have one already to go elsewhere, as in a matching.
 func (st *state) rearrange(m, t int, here []int, stood []bool, to []int, taken map[int]int, asked []bool) bool {
 	for p := Off; p < st.paddocks; p++ {
-		if !st.may(m, p, t, here[m], stood[m]) {
+		if st.follows[m] >= 0 || !st.may(m, p, t, here[m], stood[m]) {
 			continue
 		}
 		if p == Off {

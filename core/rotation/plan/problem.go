@@ -11,6 +11,7 @@ import (
 	"fmt"
 	"math"
 	"reflect"
+	"slices"
 	"sort"
 	"strings"
 
@@ -101,6 +102,7 @@ type Mob struct {
 	In              *string           `json:"in"`                  // paddock they stand in at the start; nil: off the pasture
 	Since           *float64          `json:"since_day,omitempty"` // when they came there; nil: at the start
 	MayHold         bool              `json:"may_hold,omitempty"`  // may be taken off the pasture and fed
+	Follows         string            `json:"follows,omitempty"`   // mob whose paddock it gets whenever that goes on; empty: it goes its own way
 	Ground          []string          `json:"ground"`              // paddocks they may graze; nil: every one
 	Limits          *Limits           `json:"limits"`
 	LimitsByPaddock map[string]Limits `json:"limits_by_paddock,omitempty"`
@@ -127,17 +129,19 @@ type Weights struct {
 	End           float64 `json:"end"`            // a kg that stands above the residual at the end, to the good
 	Feed          float64 `json:"feed"`           // a kg fed while held
 	Reserve       float64 `json:"reserve"`        // a kg eaten of what is kept in reserve
+	Many          float64 `json:"many"`           // a move over the most that a day has hands for
 }
 
 // Usual are the weights of a problem that names none.
-var Usual = Weights{Short: 4, BelowResidual: 1, Early: 0.25, Late: 0.15, Rest: 3, Stay: 0.5, Move: 15, Distance: 30, End: 0.4, Feed: 1.5, Reserve: 1}
+var Usual = Weights{Short: 4, BelowResidual: 1, Early: 0.25, Late: 0.15, Rest: 3, Stay: 0.5, Move: 15, Distance: 30, End: 0.4, Feed: 1.5, Reserve: 1, Many: 60}
 
 // Problem is everything a plan rests on.
 type Problem struct {
 	Days      int       `json:"days"`
-	Start     *float64  `json:"start_day,omitempty"` // nil: the first move hour of day 0
-	MoveHours []float64 `json:"move_hours"`          // hours after midnight
-	MoveDays  []int     `json:"move_days"`           // nil: any day
+	Start     *float64  `json:"start_day,omitempty"`        // nil: the first move hour of day 0
+	MoveHours []float64 `json:"move_hours"`                 // hours after midnight
+	MoveDays  []int     `json:"move_days"`                  // nil: any day
+	MostMoves int       `json:"most_moves_a_day,omitempty"` // hands for no more; 0: any number
 	Paddocks  []Paddock `json:"paddocks"`
 	Mobs      []Mob     `json:"mobs"`
 	Pins      []Pin     `json:"pins,omitempty"`
@@ -242,10 +246,19 @@ func (p *Problem) Check() error {
 	for i := range p.Mobs {
 		b.mob(fmt.Sprintf("mobs[%d].", i), &p.Mobs[i], p.start(), paddocks, mobs, standing, i)
 	}
+	keys, follows := make([]string, len(p.Mobs)), make([]string, len(p.Mobs))
+	for i, m := range p.Mobs {
+		keys[i], follows[i] = m.Key, m.Follows
+	}
+	if err := CheckTrails(keys, follows); b.err == nil {
+		b.err = err
+	}
 	for i, pin := range p.Pins {
 		field := fmt.Sprintf("pins[%d].", i)
 		if _, ok := mobs[pin.Mob]; !ok {
 			b.refuse(field+"mob", pin.Mob, "is no mob of this problem")
+		} else if leader := p.Mobs[mobs[pin.Mob]].Follows; leader != "" {
+			b.refuse(field+"mob", pin.Mob, "follow %s and go where those were: pin %s", leader, leader)
 		}
 		if pin.Paddock != nil {
 			if _, ok := paddocks[*pin.Paddock]; !ok {
@@ -258,9 +271,10 @@ func (p *Problem) Check() error {
 		key string
 		v   float64
 	}{{"short", w.Short}, {"below_residual", w.BelowResidual}, {"early", w.Early}, {"late", w.Late}, {"rest", w.Rest}, {"stay", w.Stay}, {"move", w.Move},
-		{"distance", w.Distance}, {"end", w.End}, {"feed", w.Feed}, {"reserve", w.Reserve}} {
+		{"distance", w.Distance}, {"end", w.End}, {"feed", w.Feed}, {"reserve", w.Reserve}, {"many", w.Many}} {
 		b.within("weights."+f.key, f.v, 0, 1e6)
 	}
+	b.within("most_moves_a_day", float64(p.MostMoves), 0, 1000)
 	b.within("futures", float64(p.Futures), 0, mostFutures)
 	b.within("seconds", p.Seconds, 0, 3600)
 	return b.err
@@ -326,6 +340,30 @@ func (b *bounds) mob(field string, m *Mob, start float64, paddocks, known map[st
 		}
 		b.limits(field+"limits_by_paddock."+key+".", m.LimitsByPaddock[key])
 	}
+}
+
+// CheckTrails refuses a mob that follows nobody there is, two that follow one, since they would be in one paddock, and mobs that follow each
+// other in a circle. keys and follows are, mob by mob, its own key and that of the mob it follows, or empty.
+func CheckTrails(keys, follows []string) error {
+	led, index := map[string]bool{}, make([]int, len(keys))
+	for i, leader := range follows {
+		field := fmt.Sprintf("mobs[%d].follows", i)
+		index[i] = -1
+		if leader == "" {
+			continue
+		}
+		if index[i] = slices.Index(keys, leader); index[i] < 0 || index[i] == i {
+			return quantity.Refuse(field, leader, "must be another mob of the plan")
+		}
+		if led[leader] {
+			return quantity.Refuse(field, leader, "another mob follows them already, and two would be in one paddock")
+		}
+		led[leader] = true
+	}
+	if _, ok := inOrder(index); !ok {
+		return quantity.Refuse("mobs", nil, "they follow each other in a circle: one must go first")
+	}
+	return nil
 }
 
 func (b *bounds) limits(field string, l Limits) {

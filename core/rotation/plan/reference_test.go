@@ -46,6 +46,17 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 		byMob[mobs[v.Mob]] = append(byMob[mobs[v.Mob]], v)
 	}
 	var c Cost
+	moved := map[int]int{}
+	behind, followed := make([]*string, len(p.Mobs)), make([]bool, len(p.Mobs)) // where a follower would be, and that it went there
+	before := make([]*string, len(p.Mobs))                                      // where the mob before a follower was last on pasture
+	for m, x := range p.Mobs {
+		behind[m] = x.In
+		for _, o := range p.Mobs {
+			if o.Key == x.Follows {
+				before[m] = o.In
+			}
+		}
+	}
 	now := make([]*running, len(p.Mobs))
 	next := make([]int, len(p.Mobs))
 	same := func(a, b float64) bool { return math.Abs(a-b) < 1e-9 }
@@ -70,7 +81,7 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 			if days := at - r.from; days > 0 {
 				c.Stay += p.Weights.Stay * math.Max(0, at-since-l.StayMax) * r.had / days
 			}
-			if r.planned && r.rest != nil && l.RestMin > 0 {
+			if r.planned && r.rest != nil && l.RestMin > 0 && p.Mobs[m].Follows == "" {
 				c.Rest += p.Weights.Rest * math.Max(0, 1-*r.rest/l.RestMin) * r.ate
 			}
 			left[i], known[i] = at, true
@@ -116,6 +127,7 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 			require.True(t, isMove(at), "day %g is no moment to move", at)
 			r := &running{v: v, planned: true, from: at}
 			c.Move += p.Weights.Move
+			moved[int(math.Floor(at+1e-9))]++
 			before := p.Mobs[m].In
 			if next[m] > 0 {
 				before = byMob[m][next[m]-1].Paddock
@@ -134,8 +146,10 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 				}
 				r.in = mass[i]
 				require.InDelta(t, mass[i], v.MassIn, 1e-6*(1+mass[i]))
-				c.Early += p.Weights.Early * math.Max(0, l.Entry-mass[i]) * p.Paddocks[i].AreaHa
-				c.Late += p.Weights.Late * math.Max(0, mass[i]-l.TooOld) * p.Paddocks[i].AreaHa
+				if p.Mobs[m].Follows == "" {
+					c.Early += p.Weights.Early * math.Max(0, l.Entry-mass[i]) * p.Paddocks[i].AreaHa
+					c.Late += p.Weights.Late * math.Max(0, mass[i]-l.TooOld) * p.Paddocks[i].AreaHa
+				}
 				if known[i] {
 					rest := at - left[i]
 					r.rest = &rest
@@ -145,9 +159,41 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 					require.Nil(t, v.Rest)
 				}
 			} else {
-				require.True(t, p.Mobs[m].MayHold, "%s may not be held", p.Mobs[m].Key)
+				require.True(t, p.Mobs[m].MayHold || p.Mobs[m].Follows != "", "%s may not be held", p.Mobs[m].Key)
 			}
 			now[m] = r
+		}
+		for m, x := range p.Mobs { // a follower is where the mob before it was last, as far as it may
+			if x.Follows == "" {
+				continue
+			}
+			lead := mobs[x.Follows]
+			here := now[lead].v.Paddock
+			if was := before[m]; here != nil && was != nil && *here != *was {
+				behind[m], followed[m] = was, true
+			}
+			off := here == nil && before[m] != nil && x.MayHold
+			if here != nil {
+				before[m] = here
+			}
+			want := behind[m]
+			if off {
+				want, followed[m] = nil, true
+			}
+			if followed[m] && want != nil {
+				open := x.Ground == nil || contains(x.Ground, *want)
+				for _, cl := range p.Paddocks[pad[*want]].Closed {
+					for j := k; j+1 < len(cuts) && (j == k || !isMove(cuts[j])); j++ {
+						open = open && !(cuts[j] >= cl.From-1e-9 && cuts[j] < cl.Until-1e-9)
+					}
+				}
+				if isMove(at) && !open {
+					want = nil
+				} else if !isMove(at) {
+					want = now[m].v.Paddock
+				}
+			}
+			require.Equal(t, want, now[m].v.Paddock, "%s follow %s on day %g", x.Key, x.Follows, at)
 		}
 		// The piece: everything grows, then mob after mob eats.
 		days, day := cuts[k+1]-at, int(math.Floor(at+1e-9))
@@ -200,6 +246,11 @@ func judged(t *testing.T, p *Problem, visits []Visit) Cost {
 				c.End -= p.Weights.End * math.Max(0, math.Min(mass[i], l.TooOld)-l.Residual) * p.Paddocks[i].AreaHa
 				break
 			}
+		}
+	}
+	for _, n := range moved {
+		if p.MostMoves > 0 {
+			c.Many += p.Weights.Many * math.Max(0, float64(n-p.MostMoves))
 		}
 	}
 	for _, pin := range p.Pins {
@@ -285,6 +336,13 @@ func cheapest(p *Problem) float64 {
 	for i, x := range p.Paddocks {
 		index[x.Key] = i
 	}
+	for _, follows := range []bool{false, true} {
+		for m, x := range p.Mobs {
+			if (x.Follows != "") == follows {
+				e.order = append(e.order, m)
+			}
+		}
+	}
 	s := enumerated{}
 	for _, x := range p.Paddocks {
 		s.mass = append(s.mass, x.Mass)
@@ -303,6 +361,7 @@ func cheapest(p *Problem) float64 {
 				g.since = *x.Since
 			}
 		}
+		g.place, g.last, g.stood = g.at, g.at, true
 		s.mobs = append(s.mobs, g)
 	}
 	e.moment(0, s)
@@ -311,6 +370,9 @@ func cheapest(p *Problem) float64 {
 
 type grazing struct {
 	at             int
+	last           int  // the paddock it was in last
+	place          int  // of a follower: where it would be
+	stood          bool // and whether it has moved since the start
 	planned        bool
 	since, entered float64
 	rest           float64 // NaN: unknown
@@ -321,10 +383,11 @@ type enumerated struct {
 	mass, left []float64
 	mobs       []grazing
 	cost       float64
+	moved      []int // day of each move
 }
 
 func (s enumerated) copied() enumerated {
-	return enumerated{append([]float64(nil), s.mass...), append([]float64(nil), s.left...), append([]grazing(nil), s.mobs...), s.cost}
+	return enumerated{append([]float64(nil), s.mass...), append([]float64(nil), s.left...), append([]grazing(nil), s.mobs...), s.cost, s.moved}
 }
 
 type enumerator struct {
@@ -333,6 +396,7 @@ type enumerator struct {
 	begins map[int]bool
 	best   float64
 	most   float64
+	order  []int // who goes their own way first
 }
 
 func (e *enumerator) leave(s *enumerated, m int, at float64) {
@@ -345,7 +409,7 @@ func (e *enumerator) leave(s *enumerated, m int, at float64) {
 	if days := at - g.entered; days > 0 {
 		s.cost += w.Stay * math.Max(0, at-g.since-l.StayMax) * g.had / days
 	}
-	if g.planned && !math.IsNaN(g.rest) && l.RestMin > 0 {
+	if g.planned && !math.IsNaN(g.rest) && l.RestMin > 0 && e.p.Mobs[m].Follows == "" {
 		s.cost += w.Rest * math.Max(0, 1-g.rest/l.RestMin) * g.ate
 	}
 	s.left[g.at] = at
@@ -380,19 +444,59 @@ func (e *enumerator) moment(k int, s enumerated) {
 	e.choose(k, 0, make([]int, len(s.mobs)), s)
 }
 
-func (e *enumerator) choose(k, m int, to []int, s enumerated) {
+func (e *enumerator) choose(k, i int, to []int, s enumerated) {
+	m := len(to)
+	if i < len(to) {
+		m = e.order[i]
+	}
+	if m < len(to) && e.p.Mobs[m].Follows != "" {
+		s = s.copied()
+		lead, g := 0, &s.mobs[m]
+		for i, x := range e.p.Mobs {
+			if x.Key == e.p.Mobs[m].Follows {
+				lead = i
+			}
+		}
+		if was := s.mobs[lead].last; to[lead] != Off && to[lead] != was && was != Off {
+			g.place, g.stood = was, false
+		}
+		q := g.place
+		if to[lead] == Off && s.mobs[lead].last != Off && e.p.Mobs[m].MayHold {
+			q, g.stood = Off, false
+		}
+		if q != Off && !g.stood {
+			x := e.p.Paddocks[q]
+			shut := e.p.Mobs[m].Ground != nil && !contains(e.p.Mobs[m].Ground, x.Key)
+			for j := k; j+1 < len(e.cuts) && (j == k || !e.begins[j]); j++ {
+				for _, c := range x.Closed {
+					shut = shut || e.cuts[j] >= c.From-1e-9 && e.cuts[j] < c.Until-1e-9
+				}
+			}
+			if shut {
+				q = Off
+			}
+		}
+		for _, n := range e.order[:i] {
+			if q != Off && to[n] == q {
+				return
+			}
+		}
+		to[m] = q
+		e.choose(k, i+1, to, s)
+		return
+	}
 	if m < len(to) {
 		for q := Off; q < len(e.p.Paddocks); q++ {
 			if q == Off && q != s.mobs[m].at && !e.p.Mobs[m].MayHold || q != Off && q != s.mobs[m].at && e.p.Mobs[m].Ground != nil && !contains(e.p.Mobs[m].Ground, e.p.Paddocks[q].Key) {
 				continue
 			}
 			free := true
-			for n := range m {
+			for _, n := range e.order[:i] {
 				free = free && (q == Off || to[n] != q)
 			}
 			if free {
 				to[m] = q
-				e.choose(k, m+1, to, s)
+				e.choose(k, i+1, to, s)
 			}
 		}
 		return
@@ -410,14 +514,29 @@ func (e *enumerator) choose(k, m int, to []int, s enumerated) {
 	}
 	for _, n := range moving {
 		q := to[n]
-		g := grazing{at: q, planned: true, since: at, entered: at, rest: math.NaN()}
+		g := grazing{at: q, last: s.mobs[n].last, place: s.mobs[n].place, stood: s.mobs[n].stood, planned: true, since: at, entered: at, rest: math.NaN()}
 		s.cost += w.Move
+		if d := int(math.Floor(at + 1e-9)); e.p.MostMoves > 0 {
+			s.moved = append(append([]int(nil), s.moved...), d)
+			n := 0
+			for _, other := range s.moved {
+				if other == d {
+					n++
+				}
+			}
+			if n > e.p.MostMoves {
+				s.cost += w.Many
+			}
+		}
 		if q != Off {
+			g.last = q
 			x, l := e.p.Paddocks[q], limitsOf(e.p, n, q, at)
 			if from[n] != Off {
 				s.cost += w.Distance * math.Hypot(x.X-e.p.Paddocks[from[n]].X, x.Y-e.p.Paddocks[from[n]].Y) / 1000
 			}
-			s.cost += w.Early*math.Max(0, l.Entry-s.mass[q])*x.AreaHa + w.Late*math.Max(0, s.mass[q]-l.TooOld)*x.AreaHa
+			if e.p.Mobs[n].Follows == "" {
+				s.cost += w.Early*math.Max(0, l.Entry-s.mass[q])*x.AreaHa + w.Late*math.Max(0, s.mass[q]-l.TooOld)*x.AreaHa
+			}
 			g.rest = at - s.left[q]
 		}
 		s.mobs[n] = g

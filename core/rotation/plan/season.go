@@ -41,6 +41,9 @@ type season struct {
 	slack      []float64 // kg/ha between the residual that counts at the end and the least that some mob may leave
 	cheapestKg float64   // the least that a kg of demand costs: missing at the end, below a residual, fed or short
 
+	follows []int // mob: the one it follows, or −1
+	behind  []int // mobs that follow another, each after the one it follows
+
 	in    []int     // paddock of each mob at the start, or Off
 	since []float64 // when it came there
 	w     Weights
@@ -65,6 +68,7 @@ func tables(p *Problem) (*season, error) {
 		index[pad.Key] = i
 	}
 	s.grow()
+	s.line()
 	s.settle(index)
 	s.reckonLeast()
 	s.close()
@@ -186,6 +190,14 @@ func (s *season) least(m, p int, of func(*table) float64) float64 {
 		least = min(least, of(&s.limits[i]))
 	}
 	return least
+}
+
+// line tabulates who follows whom.
+func (s *season) line() {
+	for _, mob := range s.p.Mobs {
+		s.follows = append(s.follows, slices.IndexFunc(s.p.Mobs, func(o Mob) bool { return mob.Follows != "" && o.Key == mob.Follows }))
+	}
+	s.behind, _ = inOrder(s.follows)
 }
 
 // settle tabulates limits, ground, distances and where everybody stands.

@@ -87,8 +87,10 @@ func (s *season) effort() effort {
 // mostNodes is how many beginnings of plans a proof may look at.
 const mostNodes = 5000000
 
-// small tells whether going through all plans can be hoped for.
-func (s *season) small() bool { return s.paddocks <= 8 && s.mobs*s.slots <= 48 }
+// small tells whether going through all plans can be hoped for: going through them knows neither followers nor busy days.
+func (s *season) small() bool {
+	return s.paddocks <= 8 && s.mobs*s.slots <= 48 && len(s.behind) == 0 && s.p.MostMoves == 0
+}
 
 // plan tells a state as visits in order, and what they cost.
 func (st *state) plan() Plan {

@@ -110,6 +110,9 @@ func (t *trial) instead(v stay, cost Cost, most int) []Instead {
 
 // hindered says what keeps a visit from being in another place; empty where nothing does.
 func (t *trial) hindered(v stay, p int) string {
+	if leader := t.follows[v.mob]; leader >= 0 {
+		return "they go where " + t.p.Mobs[leader].Key + " were"
+	}
 	for s := v.from; s < v.to; s++ {
 		if !t.free[v.mob*t.slots+s] {
 			return "this visit is pinned"
@@ -130,7 +133,8 @@ func (t *trial) hindered(v stay, p int) string {
 // Less is what a cost is more than another, part by part.
 func (c Cost) Less(o Cost) Cost {
 	d := Cost{Short: c.Short - o.Short, BelowResidual: c.BelowResidual - o.BelowResidual, Early: c.Early - o.Early, Late: c.Late - o.Late, Rest: c.Rest - o.Rest,
-		Stay: c.Stay - o.Stay, Move: c.Move - o.Move, Distance: c.Distance - o.Distance, Feed: c.Feed - o.Feed, End: c.End - o.End, Reserve: c.Reserve - o.Reserve}
+		Stay: c.Stay - o.Stay, Move: c.Move - o.Move, Distance: c.Distance - o.Distance, Feed: c.Feed - o.Feed, End: c.End - o.End, Reserve: c.Reserve - o.Reserve,
+		Many: c.Many - o.Many}
 	d.sum()
 	return d
 }
@@ -147,7 +151,7 @@ const lessAtEnd = "less standing at the end"
 // Parts are the parts of a cost that count, the largest first.
 func (c Cost) Parts() []Part {
 	list := []Part{{"short of feed", c.Short}, {"below the residual", c.BelowResidual}, {"early", c.Early}, {"past its best", c.Late}, {"too little rest", c.Rest},
-		{"too long a stay", c.Stay}, {"moves", c.Move}, {"distance", c.Distance}, {"feeding", c.Feed}, {"out of the reserve", c.Reserve}, {"standing at the end", c.End}}
+		{"too long a stay", c.Stay}, {"moves", c.Move}, {"distance", c.Distance}, {"feeding", c.Feed}, {"out of the reserve", c.Reserve}, {"too many moves on a day", c.Many}, {"standing at the end", c.End}}
 	if c.End > 0 {
 		list[len(list)-1].Name = lessAtEnd
 	}

@@ -269,6 +269,19 @@ func (p *Picture) Planned(mobID string) bool {
 	return p.Plan != nil && slices.ContainsFunc(p.Plan.Mobs, func(m store.PlanMob) bool { return m.MobID == mobID })
 }
 
+// Follows is the mob whose paddocks one gets, by the present plan, when that goes on; empty where it goes its own way, or the other is gone.
+func (p *Picture) Follows(mobID string) string {
+	if p.Plan == nil {
+		return ""
+	}
+	for _, m := range p.Plan.Mobs {
+		if m.MobID == mobID && m.Follows != nil && slices.ContainsFunc(p.Mobs, func(o Mob) bool { return o.ID == *m.Follows }) {
+			return *m.Follows
+		}
+	}
+	return ""
+}
+
 // recordsSince is how far back what happened bears on the present.
 func (p *Picture) recordsSince() time.Time { return p.Now.AddDate(-1, -2, 0) }
 

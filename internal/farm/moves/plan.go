@@ -12,6 +12,7 @@ import (
 	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/core/rotation"
+	"fjell/core/rotation/plan"
 	"fjell/internal/farm"
 	"fjell/internal/farm/facts"
 	"fjell/internal/farm/season"
@@ -20,8 +21,9 @@ import (
 
 // PlanMobInput is a mob of a plan with the plan's own copy of its school.
 type PlanMobInput struct {
-	MobID  string         `json:"mob_id"`
-	School grazing.School `json:"school"`
+	MobID   string         `json:"mob_id"`
+	School  grazing.School `json:"school"`
+	Follows string         `json:"follows,omitempty"` // the mob whose paddocks it gets when that goes on; empty: it goes its own way
 }
 
 // PlanInput starts a plan or changes its rules.
@@ -225,7 +227,7 @@ func planMeta(p *facts.Picture) *PlanMeta {
 	}
 	v := &PlanMeta{ID: p.Plan.ID, StartsOn: string(p.Plan.StartsOn), Days: p.Plan.Days, Mobs: []PlanMobInput{}, Version: p.Plan.Version, Accepted: p.Plan.Accepted}
 	for _, m := range p.Plan.Mobs {
-		v.Mobs = append(v.Mobs, PlanMobInput{m.MobID, m.School.V})
+		v.Mobs = append(v.Mobs, PlanMobInput{m.MobID, m.School.V, p.Follows(m.MobID)})
 	}
 	return v
 }
@@ -295,6 +297,13 @@ func (in *PlanInput) check(p *facts.Picture) error {
 	if len(in.Mobs) == 0 {
 		return quantity.Refuse("mobs", 0, "a plan moves at least one mob")
 	}
+	ids, follows := make([]string, len(in.Mobs)), make([]string, len(in.Mobs))
+	for i, m := range in.Mobs {
+		ids[i], follows[i] = m.MobID, m.Follows
+	}
+	if err := plan.CheckTrails(ids, follows); err != nil {
+		return err
+	}
 	for i, m := range in.Mobs {
 		known := false
 		for _, rec := range p.Mobs {
@@ -351,7 +360,11 @@ func (in PlanInput) saveMobs(tx *gorm.DB, farmID, planID string) error {
 		return err
 	}
 	for _, m := range in.Mobs {
-		if err := tx.Create(&store.PlanMob{FarmID: farmID, PlanID: planID, MobID: m.MobID, School: store.JSON[grazing.School]{V: m.School}}).Error; err != nil {
+		row := store.PlanMob{FarmID: farmID, PlanID: planID, MobID: m.MobID, School: store.JSON[grazing.School]{V: m.School}}
+		if m.Follows != "" {
+			row.Follows = &m.Follows
+		}
+		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
 	}
@@ -480,6 +493,9 @@ func checkPin(s *season.Season, in NewPin) error {
 	}
 	if why := season.Against(s.Picture, in.MobID, p, in.Enter); why != "" {
 		return quantity.Refuse("paddock_id", nil, "%s", why)
+	}
+	if leader := s.Grazers[m].Follows; leader != "" {
+		return quantity.Refuse("mob_id", nil, "%s go where %s were: move those, or change the rules of the plan", s.Mobs[m].Name, s.Mobs[s.MobIndex[leader]].Name)
 	}
 	for _, pin := range s.Plan.Pins {
 		if pin.MobID == in.MobID && pin.ID != in.Instead && pin.EnterAt.Equal(in.Enter) {

@@ -116,7 +116,7 @@ func (s *Season) pins() []rotation.Pin {
 	for _, pin := range s.Plan.Pins {
 		m, okMob := s.MobIndex[pin.MobID]
 		p, okPaddock := s.ByID[pin.PaddockID]
-		if okMob && okPaddock {
+		if okMob && okPaddock && s.Grazers[m].Follows == "" {
 			out = append(out, RotationPin(m, p, pin.EnterAt, pin.LeaveAt))
 		}
 	}

@@ -101,7 +101,7 @@ func Of(p *facts.Picture) (*Season, error) {
 
 // hours are when the farm moves its stock.
 func hours(row store.Farm) rotation.Hours {
-	h := rotation.Hours{Minutes: row.MoveMinutes.V}
+	h := rotation.Hours{Minutes: row.MoveMinutes.V, Most: row.MostMoves}
 	for _, w := range row.MoveWeekdays.V {
 		h.Weekdays = append(h.Weekdays, time.Weekday(w%7))
 	}
@@ -113,7 +113,7 @@ func hours(row store.Farm) rotation.Hours {
 
 // grazer is a mob as core knows it: its ground, its limits on each paddock, and what it eats.
 func grazer(p *facts.Picture, m facts.Mob) (rotation.Mob, error) {
-	rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere, Demand: mobDemand(p, m.ID)}
+	rm := rotation.Mob{ID: m.ID, Name: m.Name, In: rotation.Nowhere, Demand: mobDemand(p, m.ID), Follows: p.Follows(m.ID)}
 	planned := p.Planned(m.ID)
 	for _, pad := range p.Paddocks {
 		school := grazing.UsualOn(pad.Sward)
@@ -176,7 +176,7 @@ func (s *Season) LimitsOf(mob, paddock int) grazing.Limits {
 // usual are the limits of a paddock at any time of the year.
 func (s *Season) usual(paddock int) grazing.Limits {
 	for _, m := range s.Grazers {
-		if m.Ground[paddock] {
+		if m.Ground[paddock] && m.Follows == "" { // who comes behind enters at nothing of its own
 			return m.Limits[paddock]
 		}
 	}

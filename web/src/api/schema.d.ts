@@ -3159,6 +3159,8 @@ export interface components {
         Moving: {
             away: components["schemas"]["Away"][];
             minutes: number[];
+            /** Format: int64 */
+            most_moves_a_day?: number;
             weekdays: number[];
         };
         Named: {
@@ -3627,6 +3629,7 @@ export interface components {
             version: number;
         };
         PlanMobInput: {
+            follows?: string;
             mob_id: string;
             school: components["schemas"]["School"];
         };

@@ -6,6 +6,7 @@
   import { Draft } from '../../ui/draft.svelte'
   import Drafted from '../../ui/Drafted.svelte'
   import { house } from '../../ui/house.svelte'
+  import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
   import { addDays, isoDay, moment, now, sayDay } from '../../ui/time.svelte'
@@ -20,19 +21,21 @@
   let hours = $state(before.minutes.map(wallClock))
   let weekdays = $state([...before.weekdays])
   let away = $state(before.away.map((a) => ({ ...a })))
+  let most = $state<number | null>(before.most_moves_a_day ?? null)
 
   const write = new Write()
   const refusal = $derived(write.refusal)
   const draft = new Draft(
     'moving',
     house.farm!.version,
-    () => ({ hours, weekdays, away }),
-    (d) => ({ hours, weekdays, away } = d),
+    () => ({ hours, weekdays, away, most }),
+    (d) => ({ hours, weekdays, away, most = null } = d),
   )
   const body = (): Moving => ({
     minutes: hours.filter(Boolean).map(minutesOf),
     weekdays: $state.snapshot(weekdays),
     away: $state.snapshot(away),
+    most_moves_a_day: most ?? 0,
   })
 
   const put = (version: number, as: Moving) =>
@@ -56,6 +59,7 @@
   function said(key: string, value: unknown): string {
     if (key === 'minutes') return (value as number[]).map(wallClock).join(', ')
     if (key === 'weekdays') return (value as number[]).map((d) => days[d - 1]).join(', ')
+    if (key === 'most_moves_a_day') return value ? String(value) : 'any number'
     return (
       (value as Moving['away'])
         .map((a) => `${sayDay(moment(a.from_on, '12:00'))} to ${sayDay(moment(a.until_on, '12:00'))}`)
@@ -65,6 +69,7 @@
   function take(key: string, value: unknown) {
     if (key === 'minutes') hours = (value as number[]).map(wallClock)
     else if (key === 'weekdays') weekdays = value as number[]
+    else if (key === 'most_moves_a_day') most = (value as number) || null
     else if (key === 'away') away = value as Moving['away']
   }
   const nextWeek = () => isoDay(addDays(now(), 7))
@@ -101,6 +106,13 @@
       {/each}
     </div>
   </fieldset>
+  <NumberField
+    label="Most moves on one day"
+    unit="count"
+    bind:value={most}
+    error={write.at('most_moves_a_day')}
+    hint="empty: any number. All mobs counted, as far as hands and daylight go"
+  />
   <fieldset class="flex min-w-0 flex-col gap-2">
     <legend class="text-sm font-semibold">Days when nobody can move them</legend>
     <p class="text-sm text-soft">
@@ -122,11 +134,16 @@
       >
     </div>
   </fieldset>
-  <Refused {refusal} shown={['from_on', 'until_on']} />
+  <Refused {refusal} shown={['from_on', 'until_on', 'most_moves_a_day']} />
   <Conflict
     stored={write.stored && { ...write.stored, ...(write.stored as unknown as { moving: object }).moving }}
     mine={body() as unknown as Record<string, unknown>}
-    labels={{ minutes: 'Hours of the day', weekdays: 'Days of the week', away: 'Days when nobody can move them' }}
+    labels={{
+      minutes: 'Hours of the day',
+      weekdays: 'Days of the week',
+      away: 'Days when nobody can move them',
+      most_moves_a_day: 'Most moves on one day',
+    }}
     say={said}
     ontake={take}
     onkeep={(s) => (draft.over(s), void save())}

@@ -43,6 +43,10 @@
       }),
     ),
   )
+  // svelte-ignore state_referenced_locally
+  let behind = $state<Record<string, string>>(
+    Object.fromEntries(mobs.map((m) => [m.id, plan.plan?.mobs.find((x) => x.mob_id === m.id)?.follows ?? ''])),
+  )
   const write = new Write()
   const refusal = $derived(write.refusal)
 
@@ -50,13 +54,13 @@
   const draft = new Draft(
     `plan.${plan.plan?.id ?? 'new'}`,
     plan.plan?.version ?? 0,
-    () => ({ startsOn, days, schools }),
-    (d) => ({ startsOn, days, schools } = d),
+    () => ({ startsOn, days, schools, behind }),
+    (d) => ({ startsOn, days, schools, behind = behind } = d),
   )
   const mine = $derived({
     starts_on: startsOn,
     plan_days: days,
-    mobs: mobs.map((m) => ({ mob_id: m.id, school: schools[m.id]! })),
+    mobs: mobs.map((m) => ({ mob_id: m.id, school: schools[m.id]!, follows: behind[m.id] || undefined })),
   })
   function said(key: string, value: unknown): string {
     if (key !== 'mobs') return String(value ?? 'not said')
@@ -67,7 +71,11 @@
   function take(key: string, value: unknown) {
     if (key === 'starts_on') startsOn = value as string
     else if (key === 'plan_days') days = value as number
-    else for (const m of value as Schemas['PlanMobInput'][]) schools[m.mob_id] = m.school
+    else
+      for (const m of value as Schemas['PlanMobInput'][]) {
+        schools[m.mob_id] = m.school
+        behind[m.mob_id] = m.follows ?? ''
+      }
   }
 
   const save = (anew: boolean) => {
@@ -75,7 +83,11 @@
       starts_on: startsOn,
       plan_days: days ?? 0,
       confirmed: write.confirmed,
-      mobs: mobs.map((m) => ({ mob_id: m.id, school: $state.snapshot(schools[m.id]!) as School })),
+      mobs: mobs.map((m) => ({
+        mob_id: m.id,
+        school: $state.snapshot(schools[m.id]!) as School,
+        follows: behind[m.id] || undefined,
+      })),
     }
     const before = plan.plan
     const then = () => (draft.done(), onclose())
@@ -156,6 +168,20 @@
         hint={plan.schools.find((s) => s.key === school.key)?.idea}
         onchange={(k) => (schools[m.id] = fresh(k))}
       />
+      {#if mobs.length > 1}
+        <Choice
+          label="Comes behind"
+          value={behind[m.id]!}
+          options={[{ value: '', label: 'Nobody: goes its own way' }].concat(
+            mobs.filter((o) => o.id !== m.id).map((o) => ({ value: o.id, label: o.name })),
+          )}
+          hint={behind[m.id]
+            ? 'Gets each paddock when they go on. Nothing is chosen for it; entry and rest are asked of those before. Whose worms and whose bulls go well together is for you and your vet.'
+            : undefined}
+          error={at(`mobs[${i}].follows`)}
+          onchange={(k) => (behind[m.id] = k)}
+        />
+      {/if}
       <div class="grid grid-cols-2 gap-3">
         {#if school.key === 'leaf_residual'}
           <NumberField

@@ -135,6 +135,7 @@
     no_paddock: 'nowhere to go',
     never_ready: 'never ready',
     reserve_grazed: 'reserve',
+    too_many_moves: 'many moves',
   }
 
   const chosen = (v: Visit) =>
