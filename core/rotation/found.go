@@ -141,13 +141,15 @@ func counting(pins []Pin, present []Visit, now time.Time) []Pin {
 	return out
 }
 
-// movesOf are the stays of a plan as moves.
+// movesOf are the stays of a plan as moves; one in which they are held in the end is a move up to there.
 func movesOf(visits []Visit) []Move {
 	var out []Move
 	for _, v := range visits {
-		if v.Held.IsZero() {
-			out = append(out, Move{v.Mob, v.Paddock, v.Enter, v.Leave})
+		leave := v.Leave
+		if !v.Held.IsZero() {
+			leave = v.Held
 		}
+		out = append(out, Move{v.Mob, v.Paddock, v.Enter, leave})
 	}
 	return out
 }

@@ -96,6 +96,20 @@ func TestAPlanFollowsItself(t *testing.T) {
 	})
 }
 
+// A stay in which they are held in the end is a move all the same: without it the next one, weeks later, was made at once.
+func TestAPlanWithAHoldFollowsItself(t *testing.T) {
+	f := farmOf(8, 0.77)
+	standing := wedge(f)
+	for i, mass := range []float64{3400, 3400, 1892, 2554, 2622, 1397, 1531, 2331} {
+		standing[i].Mass = mass
+	}
+	mobs := []Mob{mobOn(f, "cows", 700, 0, everywhere), mobOn(f, "ewes", 105, Nowhere, func(p int) bool { return p%2 == 0 })}
+	to := start.AddDate(0, 0, 21).Truncate(24 * time.Hour)
+	made := Schedule(f, mobs, standing, nil, start, to)
+	require.True(t, slices.ContainsFunc(made.Visits, func(v Visit) bool { return v.Mob == 1 && !v.Held.IsZero() }))
+	assert.Equal(t, where(made.Visits), where(Following(f, mobs, standing, nil, movesOf(made.Visits), start, to).Visits))
+}
+
 func TestMovesThatWereFoundYieldToNews(t *testing.T) {
 	f, mobs, standing, to := summer()
 	mobs = mobs[:1]
