@@ -111,6 +111,7 @@ type Farm struct {
 	Southern bool
 	Hours    Hours                   // when stock are moved
 	Weather  map[weather.Grass]Daily // moisture times warmth, against an ordinary year, by kind of grass; none: 1
+	Strays   *weather.Chain          // how the weather strays here, fitted to what is on record; nil: too little is
 
 	almanac *almanac // see WithAlmanac
 }

@@ -17,6 +17,7 @@ type Grade struct {
 	Why     []plan.Why
 	Missing float64     // kg DM that stock go without on pasture, in the plan found
 	Takes   []plan.Take // what would lessen that; none where nothing to speak of is missing
+	fitted  bool        // futures stray as the weather on record did
 	zero    time.Time   // the midnight that begins day 0
 }
 
@@ -69,7 +70,7 @@ const (
 
 // PresentOf is a plan as it stands as a problem and its visits, with what they cost, and nothing searched for.
 func PresentOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, visits []Visit, now, to time.Time) (Grade, error) {
-	g := Grade{Problem: ProblemOf(farm, mobs, standing, pins, now, to), zero: midnightBefore(now, farm.Location)}
+	g := Grade{Problem: ProblemOf(farm, mobs, standing, pins, now, to), fitted: farm.Strays != nil, zero: midnightBefore(now, farm.Location)}
 	var err error
 	if g.Present, err = plan.Follow(&g.Problem, g.visits(visits, mobs)); err != nil {
 		return g, fmt.Errorf("grade the plan: %w", err)

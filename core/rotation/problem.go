@@ -66,8 +66,10 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 		keys[name] = true
 		return name
 	}
+	p.Strays = strays(farm, standing)
 	for i, pad := range farm.Paddocks {
 		out := plan.Paddock{Key: key(pad.Name, pad.ID), AreaHa: pad.AreaHa, Mass: standing[i].Mass, Ceiling: pad.Ceiling, Reserve: pad.Reserve, Rest: standing[i].Rest(now), X: pad.X, Y: pad.Y}
+		out.MassSpread, out.GrowthSpread = standing[i].spreads()
 		share := days.share[days.curve[i]]
 		for d := range p.Days {
 			out.Peak = append(out.Peak, pad.Peak*standing[i].factor()*share[min(first+d, len(share)-1)])
@@ -130,6 +132,36 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 		p.Pins = append(p.Pins, out)
 	}
 	return p
+}
+
+// strays is how a farm's growth and masses stray in every paddock alike: the weather as it was on record, where enough of it is, and
+// what the method of measuring errs by everywhere, in the mean of the paddocks.
+func strays(farm Farm, standing []Standing) *plan.Strays {
+	out := plan.UsualStrays
+	if farm.Strays != nil {
+		out.Weather, out.Days = farm.Strays.Spread, farm.Strays.Days
+	}
+	n := 0.0
+	for _, s := range standing {
+		if !s.Guessed && s.Mass > 0 {
+			n++
+			out.Mass += (s.Shared/1.96/s.Mass - out.Mass) / n
+		}
+	}
+	return &out
+}
+
+// spreads are how well the mass of a paddock and its growth factor are known, beside what is common to all; nil: nothing is learned of its
+// growth.
+func (s Standing) spreads() (mass float64, growth *float64) {
+	if s.Mass > 0 {
+		mass = math.Sqrt(math.Max(0, s.HalfWidth*s.HalfWidth-s.Shared*s.Shared)) / 1.96 / s.Mass
+	}
+	if s.FactorHalf > 0 {
+		own := s.FactorHalf / 1.96 / s.factor()
+		growth = &own
+	}
+	return math.Min(mass, 1), growth
 }
 
 // times are the stretches of a problem's days in which a mob asks for other masses than usual.

@@ -40,10 +40,10 @@ func (s *season) byPrice(ctx context.Context, known *state, workers int) float64
 	}
 	best := 0.0 // nothing but what stands at the end makes a plan cheap
 	mass, ripe := make([]float64, s.paddocks), make([]float64, s.paddocks)
-	for p, pad := range s.p.Paddocks {
+	for p := range s.paddocks {
 		var worth float64
-		worth, ripe[p] = s.standing(p, 0, pad.Mass)
-		mass[p] = pad.Mass
+		worth, ripe[p] = s.standing(p, 0, s.mass[p])
+		mass[p] = s.mass[p]
 		best += worth
 	}
 	best += s.toCome(0, mass, ripe)

@@ -42,8 +42,8 @@ func newTrial(st *state) *trial {
 			t.strict[m] = t.strict[m] || st.enters[m*st.slots+s] || in != Off && st.closed[in*st.slots+s]
 		}
 	}
-	for p, pad := range st.p.Paddocks {
-		t.least = append(t.least, st.worth(p, 0, pad.Mass))
+	for p := range st.paddocks {
+		t.least = append(t.least, st.worth(p, 0, st.season.mass[p]))
 	}
 	t.anew()
 	return t

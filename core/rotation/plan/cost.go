@@ -118,9 +118,8 @@ type mark struct {
 // say for every slot what has been before it; they hold where no stay runs over its beginning.
 func (st *state) pasture(p, from int, marks []mark) float64 {
 	s := st.season
-	pad := &s.p.Paddocks[p]
 	occ := st.occ[p*s.slots : (p+1)*s.slots]
-	now := mark{mass: pad.Mass}
+	now := mark{mass: s.mass[p]}
 	if from > 0 {
 		now = marks[from]
 	} else {
@@ -146,7 +145,7 @@ func (st *state) opened(p int, now *mark) (gone int) {
 	}
 	gone = -1
 	if m := s.stands[p]; m >= 0 && int(st.occ[p*s.slots]) != m+1 {
-		now.cost = s.w.BelowResidual * max(0, s.limit(m, p, 0).residual-pad.Mass) * pad.AreaHa
+		now.cost = s.w.BelowResidual * max(0, s.limit(m, p, 0).residual-s.mass[p]) * pad.AreaHa
 		now.last, now.known = s.at[0], true
 		gone = m
 	}
@@ -186,7 +185,7 @@ func (st *state) visit(p, from int, now *mark, c *Cost, stays *[]stay) int {
 func (st *state) marked(p, from int, marks []mark) {
 	s := st.season
 	occ := st.occ[p*s.slots : (p+1)*s.slots]
-	now := mark{mass: s.p.Paddocks[p].Mass}
+	now := mark{mass: s.mass[p]}
 	if from > 0 {
 		now = marks[from]
 	} else {
@@ -206,7 +205,7 @@ func (st *state) marked(p, from int, marks []mark) {
 // paddock tells the visits of one paddock, and adds what they cost to c.
 func (st *state) paddock(p int, c *Cost, stays *[]stay) {
 	s := st.season
-	now := mark{mass: s.p.Paddocks[p].Mass}
+	now := mark{mass: s.mass[p]}
 	if m := st.opened(p, &now); m >= 0 {
 		c.BelowResidual += now.cost
 		*stays = append(*stays, stay{mob: m, pad: p, fact: true, in: now.mass, out: now.mass, rest: -1, cost: Cost{BelowResidual: now.cost}})

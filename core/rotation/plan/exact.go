@@ -59,11 +59,11 @@ func prove(ctx context.Context, known *state, nodes int) (best *state, proven bo
 	}
 	f := &pr.frames[0]
 	for p, pad := range s.p.Paddocks {
-		f.mass[p], f.last[p] = pad.Mass, math.NaN()
+		f.mass[p], f.last[p] = s.mass[p], math.NaN()
 		if pad.Rest != nil {
 			f.last[p] = s.at[0] - *pad.Rest
 		}
-		f.worth[p], f.ripe[p] = s.standing(p, 0, pad.Mass)
+		f.worth[p], f.ripe[p] = s.standing(p, 0, s.mass[p])
 		f.sum += f.worth[p]
 	}
 	for m := range s.mobs {

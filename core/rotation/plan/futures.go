@@ -5,14 +5,6 @@ import (
 	"slices"
 )
 
-// How growth strays from what is foreseen: assumptions, ours. The weather is the same for every paddock and lingers; what is
-// not known of a paddock is its own and lasts.
-const (
-	weatherSpread = 0.25 // standard deviation of the logarithm of a day's growth
-	weatherDays   = 14   // days after which a third of a day's weather is left
-	ownSpread     = 0.12 // standard deviation of the logarithm of a paddock's factor
-)
-
 // shortShare is the share of a mob's demand of a day that it must miss before the day counts as short: below it nobody would see it.
 const shortShare = 0.02
 
@@ -38,33 +30,41 @@ type Worst struct {
 // normal is a draw from the normal distribution.
 func (d *draws) normal() float64 { return math.Sqrt2 * math.Erfinv(2*d.share()-1+1e-16) }
 
-// future is a season with growth drawn anew: by day the same factor for all, by paddock one of its own, so that a future is
-// foreseen growth times exp(weather + own), each with a mean of 1. The factors it was made by are given too, paddock by piece.
+// future is a season with growth and masses drawn anew. Growth by day has the same factor for all, and by paddock one of its own, so that
+// it is foreseen growth times exp(weather + own); what stands at the start strays by what the method errs by everywhere, and by what is not known
+// of each paddock. Every factor has a mean of 1. Those of growth are given too, paddock by piece.
 func (s *season) future(number int) (*season, []float64) {
 	d := draws(uint64(s.p.Seed)*0xbf58476d1ce4e5b9 + uint64(number)*0x9e3779b97f4a7c15 + 1)
-	keep := math.Exp(-1.0 / weatherDays)
+	stray := s.p.strays()
+	keep := math.Exp(-1 / stray.Days)
 	days := make([]float64, s.p.Days)
-	w := weatherSpread * d.normal()
+	w := stray.Weather * d.normal()
 	for i := range days {
-		days[i] = w - weatherSpread*weatherSpread/2
-		w = keep*w + weatherSpread*math.Sqrt(1-keep*keep)*d.normal()
-	}
-	own := make([]float64, s.paddocks)
-	for p := range own {
-		own[p] = ownSpread*d.normal() - ownSpread*ownSpread/2
+		days[i] = w - stray.Weather*stray.Weather/2
+		w = keep*w + stray.Weather*math.Sqrt(1-keep*keep)*d.normal()
 	}
 	factors := make([]float64, 0, len(s.decay))
 	for p := range s.paddocks {
+		own := d.factor(s.p.Paddocks[p].own())
 		for k := range s.pieces {
-			factors = append(factors, math.Exp(days[s.day(k)]+own[p]))
+			factors = append(factors, math.Exp(days[s.day(k)])*own)
 		}
 	}
-	return s.scaled(factors), factors
+	f := s.scaled(factors)
+	all := d.factor(stray.Mass)
+	for p := range s.paddocks {
+		f.mass[p] = s.mass[p] * all * d.factor(s.p.Paddocks[p].MassSpread)
+	}
+	return f, factors
 }
+
+// factor is a draw with a mean of 1, whose logarithm has a spread.
+func (d *draws) factor(spread float64) float64 { return math.Exp(spread*d.normal() - spread*spread/2) }
 
 // scaled is a season whose growth is multiplied, paddock by piece.
 func (s *season) scaled(factors []float64) *season {
 	c := *s
+	c.mass = slices.Clone(s.mass)
 	c.decay = make([]float64, len(s.decay))
 	c.grown = make([]float64, len(s.grown))
 	c.growable = make([]float64, len(s.growable))
@@ -83,37 +83,43 @@ func (s *season) scaled(factors []float64) *season {
 	return &c
 }
 
-// careful is the season that a careful plan is made for: growth as in the worst fifth of the futures, by all that grows in them.
+// careful is the season that a careful plan is made for: masses and growth as in the worst fifth of the futures, by all that stands and grows in them.
 func (s *season) careful(futures int) *season {
 	type drawn struct {
-		factors []float64
-		grown   float64
+		factors, mass []float64
+		feed          float64 // all that stands and grows, kg DM
 	}
 	all := make([]drawn, max(5, futures))
 	for i := range all {
 		var f *season
 		f, all[i].factors = s.future(i)
-		for p := range s.paddocks {
-			all[i].grown += f.grown[p*(s.pieces+1)+s.pieces] * s.p.Paddocks[p].AreaHa * s.p.Paddocks[p].Ceiling
+		all[i].mass = f.mass
+		for p, pad := range s.p.Paddocks {
+			all[i].feed += (f.mass[p] + f.grown[p*(s.pieces+1)+s.pieces]*pad.Ceiling/4) * pad.AreaHa
 		}
 	}
 	slices.SortStableFunc(all, func(a, b drawn) int {
 		switch {
-		case a.grown < b.grown:
+		case a.feed < b.feed:
 			return -1
-		case a.grown > b.grown:
+		case a.feed > b.feed:
 			return 1
 		}
 		return 0
 	})
 	worst := all[:len(all)/5]
-	mean := make([]float64, len(s.decay))
+	mean, mass := make([]float64, len(s.decay)), make([]float64, s.paddocks)
 	for _, w := range worst {
 		for i, f := range w.factors {
 			mean[i] += f / float64(len(worst))
 		}
+		for p, m := range w.mass {
+			mass[p] += m / float64(len(worst))
+		}
 	}
-	return s.scaled(mean)
+	c := s.scaled(mean)
+	c.mass = mass
+	return c
 }
 
 // risk follows a plan through drawn futures.
@@ -183,7 +189,7 @@ func (st *state) shortages(each func(mob, pad, day int)) {
 		}
 	}
 	for p := range s.paddocks {
-		mass, at := s.p.Paddocks[p].Mass, 0
+		mass, at := s.mass[p], 0
 		for t := range s.slots {
 			m := int(st.occ[p*s.slots+t]) - 1
 			if m < 0 {

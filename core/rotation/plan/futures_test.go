@@ -19,7 +19,7 @@ func TestFuturesStrayToBothSidesOfWhatIsForeseen(t *testing.T) {
 	}
 	mean := sum / n
 	assert.InDelta(t, 1, mean, 0.03, "growth is foreseen in the mean")
-	want := math.Sqrt(math.Exp(weatherSpread*weatherSpread+ownSpread*ownSpread) - 1)
+	want := math.Sqrt(math.Exp(UsualStrays.Weather*UsualStrays.Weather+usualOwn*usualOwn) - 1)
 	assert.InDelta(t, want, math.Sqrt(squares/n-mean*mean), 0.03)
 	one, first := s.future(7)
 	two, again := s.future(7)
@@ -81,4 +81,56 @@ func TestTheOpeningGoesToTheNearAndTheRested(t *testing.T) {
 	assert.Equal(t, "p3", first(func(p *Problem) { p.Paddocks[1].X, p.Paddocks[2].X = 2000, 200 }))
 	assert.Equal(t, "p2", first(func(p *Problem) { p.Paddocks[1].X, p.Paddocks[2].X = 200, 2000 }))
 	assert.Equal(t, "p3", first(func(p *Problem) { rest := 2.0; p.Paddocks[1].Rest, p.Paddocks[1].Mass = &rest, 3000 }), "rest binds, however ripe")
+}
+
+// What is said of a farm is what its futures do: how they spread, in time too, and what stands at the start.
+func TestFuturesStrayAsIsSaid(t *testing.T) {
+	p := anyProblem(3, 6, 1, 60, 8)
+	quiet := 0.01
+	p.Strays = &Strays{Weather: 0.4, Days: 5, Mass: 0.1}
+	for i := range p.Paddocks {
+		p.Paddocks[i].GrowthSpread, p.Paddocks[i].MassSpread = &quiet, 0.2
+	}
+	p.Paddocks[1].MassSpread = 0
+	s, err := tables(p)
+	require.NoError(t, err)
+	var early, late, first, second []float64
+	for i := range 3000 {
+		f, factors := s.future(i)
+		early = append(early, math.Log(factors[10]))
+		late = append(late, math.Log(factors[10+2*5])) // two pieces a day: five days later
+		first, second = append(first, math.Log(f.mass[0]/s.mass[0])), append(second, math.Log(f.mass[1]/s.mass[1]))
+	}
+	assert.InEpsilon(t, 0.4, deviation(early), 0.06)
+	assert.InEpsilon(t, 1/math.E, correlation(early, late), 0.15)
+	assert.InEpsilon(t, math.Hypot(0.1, 0.2), deviation(first), 0.06, "the method's own and this paddock's")
+	assert.InEpsilon(t, 0.1, deviation(second), 0.06, "the method's alone")
+	assert.InEpsilon(t, 0.1*0.1/(0.1*math.Hypot(0.1, 0.2)), correlation(first, second), 0.15, "the method errs everywhere alike")
+
+	// A plan that is just enough by what is foreseen runs short more often the less is known.
+	chance := func(mass float64) float64 {
+		q := situation(14, alike(4, 2600, 30), 8)
+		cows(q, 330, false)
+		q.Futures, q.Strays = 200, &Strays{Weather: 0.05, Days: 5, Mass: mass}
+		return wellPlanned(t, q).Risk.ShortChance
+	}
+	assert.Greater(t, chance(0.5), chance(0)+0.1)
+}
+
+func deviation(x []float64) float64 { return math.Sqrt(covariance(x, x)) }
+
+func correlation(x, y []float64) float64 { return covariance(x, y) / deviation(x) / deviation(y) }
+
+func covariance(x, y []float64) float64 {
+	mean := func(v []float64) (m float64) {
+		for _, a := range v {
+			m += a / float64(len(v))
+		}
+		return m
+	}
+	mx, my, sum := mean(x), mean(y), 0.0
+	for i := range x {
+		sum += (x[i] - mx) * (y[i] - my) / float64(len(x))
+	}
+	return sum
 }

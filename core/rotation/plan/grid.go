@@ -29,7 +29,7 @@ func (s *season) grid(p int, step float64) *grid {
 	g := &grid{season: s, pad: p, step: step}
 	pad := &s.p.Paddocks[p]
 	slot := (s.at[s.pieces] - s.at[0]) / float64(s.slots)
-	stay, lean := 0.0, min(pad.Mass, pad.Ceiling/2)
+	stay, lean := 0.0, min(s.mass[p], pad.Ceiling/2)
 	for m := range s.mobs {
 		if !s.barred[m*s.paddocks+p] || s.in[m] == p {
 			stay, lean = max(stay, s.limit(m, p, 0).stayMax), min(lean, s.least(m, p, func(l *table) float64 { return l.floor }))
@@ -91,7 +91,7 @@ func (g *grid) mass(step, piece int) float64 {
 	k := g.p.Paddocks[g.pad].Ceiling
 	y := g.low + float64(step)*g.step - g.grown[g.pad*(g.pieces+1)+piece]
 	if step == 0 || y <= math.Log(0.02) {
-		return max(k, g.p.Paddocks[g.pad].Mass)
+		return max(k, g.season.mass[g.pad])
 	}
 	return k / (1 + math.Exp(y))
 }
@@ -126,7 +126,7 @@ func (g *grid) fill() {
 		if s.in[m] != g.pad {
 			continue
 		}
-		g.run(m, 0, s.slots, s.p.Paddocks[g.pad].Mass, true, func(_ int, short float64, out int) {
+		g.run(m, 0, s.slots, s.mass[g.pad], true, func(_ int, short float64, out int) {
 			g.start[m], g.left[m] = append(g.start[m], short), append(g.left[m], out)
 		}, func(int) {})
 	}
@@ -338,7 +338,7 @@ func (g *grid) cheapest(d *desk, paid []float64, covers []int16) float64 {
 func (g *grid) open(d *desk, paid []float64, covers []int16) float64 {
 	s := g.season
 	ages := g.rested + 1
-	b0 := g.of(s.p.Paddocks[g.pad].Mass, 0)
+	b0 := g.of(s.mass[g.pad], 0)
 	stands := -1
 	for m, in := range s.in {
 		if in == g.pad {
@@ -353,7 +353,7 @@ func (g *grid) open(d *desk, paid []float64, covers []int16) float64 {
 	lim := s.limit(m, g.pad, 0)
 	best, how := math.Inf(1), -1
 	if !s.fixedFirst {
-		best, how = s.w.BelowResidual*max(0, lim.residual-s.p.Paddocks[g.pad].Mass)*lim.area+d.value[b0*ages], 0
+		best, how = s.w.BelowResidual*max(0, lim.residual-s.mass[g.pad])*lim.area+d.value[b0*ages], 0
 	}
 	pay := paid[m*(g.slots+1):]
 	for i, short := range g.start[m] {

@@ -70,7 +70,7 @@ func (s *season) byEye(until []int) (st *state, stuck, slot int) {
 	st = newState(s)
 	mass, left := make([]float64, s.paddocks), make([]float64, s.paddocks)
 	for p, pad := range s.p.Paddocks {
-		mass[p], left[p] = pad.Mass, math.NaN()
+		mass[p], left[p] = s.mass[p], math.NaN()
 		if pad.Rest != nil {
 			left[p] = s.at[0] - *pad.Rest
 		}

@@ -60,6 +60,9 @@ type Paddock struct {
 	Y       float64  `json:"y_m"`                      //
 	Closed  []Closed `json:"closed,omitempty"`         //
 	Reserve bool     `json:"reserve,omitempty"`        // grazed only in need
+
+	MassSpread   float64  `json:"mass_spread,omitempty"`   // standard deviation of the logarithm of the mass: how well it is known
+	GrowthSpread *float64 `json:"growth_spread,omitempty"` // that of its own growth factor; nil: as usual
 }
 
 // Limits are what a mob's way of grazing asks of a paddock.
@@ -135,6 +138,35 @@ type Weights struct {
 // Usual are the weights of a problem that names none.
 var Usual = Weights{Short: 4, BelowResidual: 1, Early: 0.25, Late: 0.15, Rest: 3, Stay: 0.5, Move: 15, Distance: 30, End: 0.4, Feed: 1.5, Reserve: 1, Many: 60}
 
+// Strays is how growth and masses stray from what is foreseen in every paddock alike.
+type Strays struct {
+	Weather float64 `json:"weather_spread"`        // standard deviation of the logarithm of a day's growth
+	Days    float64 `json:"weather_days"`          // after which a third of a day's weather is left
+	Mass    float64 `json:"mass_spread,omitempty"` // that of all masses at the start: what the method errs by everywhere
+}
+
+// UsualStrays are those of a problem that says nothing: assumptions, ours.
+var UsualStrays = Strays{Weather: 0.25, Days: 14}
+
+// usualOwn is the spread of a paddock's own growth factor where nothing is said of it: assumption, ours.
+const usualOwn = 0.12
+
+// strays are those of the problem.
+func (p *Problem) strays() Strays {
+	if p.Strays != nil {
+		return *p.Strays
+	}
+	return UsualStrays
+}
+
+// own is the spread of the paddock's own growth factor.
+func (p *Paddock) own() float64 {
+	if p.GrowthSpread != nil {
+		return *p.GrowthSpread
+	}
+	return usualOwn
+}
+
 // Problem is everything a plan rests on.
 type Problem struct {
 	Days      int       `json:"days"`
@@ -147,6 +179,7 @@ type Problem struct {
 	Pins      []Pin     `json:"pins,omitempty"`
 	Weights   Weights   `json:"weights"`
 	Futures   int       `json:"futures,omitempty"`
+	Strays    *Strays   `json:"strays,omitempty"` // how futures stray from what is foreseen; nil: as usual
 	Careful   bool      `json:"careful,omitempty"`
 	Seed      int64     `json:"seed"`
 	Seconds   float64   `json:"seconds"`
@@ -275,6 +308,11 @@ func (p *Problem) Check() error {
 		b.within("weights."+f.key, f.v, 0, 1e6)
 	}
 	b.within("most_moves_a_day", float64(p.MostMoves), 0, 1000)
+	if st := p.Strays; st != nil {
+		b.within("strays.weather_spread", st.Weather, 0, 2)
+		b.within("strays.weather_days", st.Days, 0.5, 365)
+		b.within("strays.mass_spread", st.Mass, 0, 2)
+	}
 	b.within("futures", float64(p.Futures), 0, mostFutures)
 	b.within("seconds", p.Seconds, 0, 3600)
 	return b.err
@@ -291,6 +329,10 @@ func (b *bounds) paddock(field string, pad *Paddock, known map[string]int, i int
 	b.series(field+"peak_growth_kg_dm_ha_day", pad.Peak, 1000)
 	if pad.Rest != nil {
 		b.within(field+"rest_days", *pad.Rest, 0, 1e5)
+	}
+	b.within(field+"mass_spread", pad.MassSpread, 0, 2)
+	if pad.GrowthSpread != nil {
+		b.within(field+"growth_spread", *pad.GrowthSpread, 0, 2)
 	}
 	b.within(field+"x_m", pad.X, -1e7, 1e7)
 	b.within(field+"y_m", pad.Y, -1e7, 1e7)

@@ -18,6 +18,7 @@ type season struct {
 	first                         []int     // first piece of each slot, slots+1
 	fixedFirst                    bool      // nobody can be moved at the start: the first slot is as they stand
 
+	mass  []float64 // of each paddock at the start
 	decay []float64 // paddock × piece: what K/M − 1 is multiplied by
 	grown []float64 // paddock × cut: what growth has added to −log(K/M − 1) by then
 	want  []float64 // mob × piece, kg
@@ -129,6 +130,7 @@ func (s *season) grow() {
 	s.decay = make([]float64, s.paddocks*s.pieces)
 	s.grown = make([]float64, s.paddocks*(s.pieces+1))
 	for i, pad := range s.p.Paddocks {
+		s.mass = append(s.mass, pad.Mass)
 		for k := range s.pieces {
 			rate := 4 * pad.Peak.On(s.day(k)) / pad.Ceiling * (s.at[k+1] - s.at[k])
 			s.decay[i*s.pieces+k] = math.Exp(-rate)

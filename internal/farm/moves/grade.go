@@ -8,6 +8,7 @@ import (
 
 	"fjell/core/quantity"
 	"fjell/core/rotation/plan"
+	"fjell/core/working"
 	"fjell/internal/farm"
 	"fjell/internal/farm/season"
 )
@@ -45,18 +46,18 @@ type GradeMove struct {
 
 // GradeView says how good the present plan is: what a search spares over it, what no plan can, and how likely it runs short.
 type GradeView struct {
-	Spares     float64     `json:"spares_kg"`     // what the plan found costs less
-	MostSpares float64     `json:"most_spare_kg"` // no plan can spare more over the present one
-	Finished   bool        `json:"finished"`
-	From       []CostPart  `json:"from" nullable:"false"` // what is different in the plan found; below zero is spared
-	Moves      []GradeMove `json:"moves" nullable:"false"`
-	Short      float64     `json:"short_chance"`
-	ShortFrom  *time.Time  `json:"first_short_at" nullable:"true"`
-	ShortMob   string      `json:"short_mob"`
-	ShortIn    string      `json:"short_paddock"`
-	Missing    float64     `json:"missing_kg"` // what stock go without on pasture, even in the plan found
-	Takes      []TakeView  `json:"takes" nullable:"false"`
-	Not        string      `json:"not"` // why there is no grade
+	Spares     *working.Figure `json:"spares,omitempty"`      // what the plan found costs less
+	MostSpares *working.Figure `json:"most_spares,omitempty"` // no plan can spare more over the present one
+	Finished   bool            `json:"finished"`
+	From       []CostPart      `json:"from" nullable:"false"` // what is different in the plan found; below zero is spared
+	Moves      []GradeMove     `json:"moves" nullable:"false"`
+	Short      *working.Figure `json:"short_chance,omitempty"` // share of the drawn futures in which somebody is short
+	ShortFrom  *time.Time      `json:"first_short_at" nullable:"true"`
+	ShortMob   string          `json:"short_mob"`
+	ShortIn    string          `json:"short_paddock"`
+	Missing    float64         `json:"missing_kg"` // what stock go without on pasture, even in the plan found
+	Takes      []TakeView      `json:"takes" nullable:"false"`
+	Not        string          `json:"not"` // why there is no grade
 }
 
 // TakeView is one thing that could be eased, and how much less feed would be missing then.
@@ -89,8 +90,8 @@ func (s *Service) Grade(ctx context.Context, a farm.Actor) (GradeView, error) {
 	case err != nil:
 		return v, err
 	}
-	v.Spares = g.Present.Cost.Total - g.Found.Cost.Total
-	v.MostSpares = g.Present.Cost.Total - g.Found.Bound
+	spares, most := g.SparedFigure(), g.MostFigure()
+	v.Spares, v.MostSpares = &spares, &most
 	v.Finished, v.Missing = g.Found.Finished, g.Missing
 	for _, t := range g.Takes {
 		v.Takes = append(v.Takes, TakeView{What: t.What, By: t.By, Less: t.Less})
@@ -99,7 +100,8 @@ func (s *Service) Grade(ctx context.Context, a farm.Actor) (GradeView, error) {
 		v.From = append(v.From, CostPart{changed(p), p.Kg})
 	}
 	if r := g.Present.Risk; r != nil {
-		v.Short = r.ShortChance
+		short := g.ShortFigure()
+		v.Short = &short
 		if r.FirstShort != nil {
 			at := g.At(float64(*r.FirstShort))
 			v.ShortFrom = &at

@@ -94,9 +94,24 @@ func Of(p *facts.Picture) (*Season, error) {
 			s.grazed[p] = s.grazed[p] || m.Ground[p]
 		}
 	}
+	s.Farm.Strays = p.Weather.Chain(s.mostGrass())
 	s.Farm = s.Farm.WithAlmanac(s.all(), s.Now.AddDate(-1, -3, 0), s.Now.AddDate(0, 0, ForecastDays+1))
 	s.leaveShare()
 	return s, nil
+}
+
+// mostGrass is the kind of grass of which the farm grazes most.
+func (s *Season) mostGrass() weather.Grass {
+	area := map[weather.Grass]float64{}
+	most := weather.Cool
+	for p, pad := range s.Farm.Paddocks {
+		if s.grazed[p] {
+			if area[pad.Grass] += pad.AreaHa; area[pad.Grass] > area[most] {
+				most = pad.Grass
+			}
+		}
+	}
+	return most
 }
 
 // hours are when the farm moves its stock.

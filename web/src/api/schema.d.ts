@@ -2772,16 +2772,13 @@ export interface components {
             from: components["schemas"]["CostPart"][];
             /** Format: double */
             missing_kg: number;
-            /** Format: double */
-            most_spare_kg: number;
+            most_spares?: components["schemas"]["Figure"];
             moves: components["schemas"]["GradeMove"][];
             not: string;
-            /** Format: double */
-            short_chance: number;
+            short_chance?: components["schemas"]["Figure"];
             short_mob: string;
             short_paddock: string;
-            /** Format: double */
-            spares_kg: number;
+            spares?: components["schemas"]["Figure"];
             takes: components["schemas"]["TakeView"][];
         };
         GroundView: {

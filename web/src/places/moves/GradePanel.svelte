@@ -2,11 +2,12 @@
   import { useGrade } from '../../api/queries.svelte'
   import type { Schemas } from '../../api/client'
   import Button from '../../ui/Button.svelte'
+  import Figure from '../../ui/Figure.svelte'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import { clock, sayDay, shortDay } from '../../ui/time.svelte'
-  import { number, withUnit } from '../../ui/units'
+  import { withUnit } from '../../ui/units'
   import { little } from './search.svelte'
 
   interface Props {
@@ -20,6 +21,7 @@
 
   const grade = useGrade(() => farm)
   const g = $derived(grade.data)
+  const better = $derived((g?.spares?.value ?? 0) >= little)
   const eased = (t: Schemas['TakeView']) =>
     ({
       less_rest: `${withUnit(t.by, 'day', house.system)} less rest`,
@@ -42,23 +44,31 @@
   <p>That cannot be told: {g.not}.</p>
 {:else}
   <div aria-live="polite">
-    {#if g.spares_kg < little}
+    {#if !better}
       <p class="text-lg font-semibold">A search through many plans finds nothing better to speak of.</p>
     {:else}
-      <p class="figure text-[40px] leading-tight">{kg(g.spares_kg)}</p>
+      <Figure value={g.spares!.value} unit="kg" size="huge" decimals={0} working={g.spares} title="Spared by a searched plan" />
       <p>is what a searched plan spares over this one, in dry matter as the planner counts it.</p>
     {/if}
     <p class="mt-2 text-soft">
-      {g.most_spare_kg < little
-        ? 'No plan at all can spare more.'
-        : `No plan at all can spare more than ${kg(g.most_spare_kg)}: that is proven, and the truth lies between.`}
+      {#if g.most_spares!.value < little}
+        No plan at all can spare more.
+      {:else}
+        No plan at all can spare more than <Figure
+          value={g.most_spares!.value}
+          unit="kg"
+          decimals={0}
+          working={g.most_spares}
+          title="No plan spares more"
+        />: that is proven, and the truth lies between.
+      {/if}
       {g.finished ? '' : 'The search was stopped by its limit of time.'}
     </p>
   </div>
-  {#if g.spares_kg >= little && house.may('manager')}
+  {#if better && house.may('manager')}
     <div><Button kind="main" onclick={onsearch}>Take the better plan</Button></div>
   {/if}
-  {#if g.spares_kg >= little && g.from.length}
+  {#if better && g.from.length}
     <dl class="divide-y divide-line" aria-label="Where it comes from">
       {#each g.from as p (p.part)}
         <div class="flex items-baseline justify-between gap-3 py-1.5">
@@ -68,11 +78,17 @@
       {/each}
     </dl>
   {/if}
-  <p class="rounded-xl p-3 {g.short_chance >= 0.2 ? 'border-2 border-now bg-now-wash text-now-ink' : 'bg-sunken'}">
-    {#if g.short_chance === 0}
+  <p class="rounded-xl p-3 {(g.short_chance?.value ?? 0) >= 0.2 ? 'border-2 border-now bg-now-wash text-now-ink' : 'bg-sunken'}">
+    {#if !g.short_chance?.value}
       In none of 100 drawn futures of growth is anybody short of feed on this plan.
     {:else}
-      In {number(g.short_chance * 100, '', house.system, 0)} of 100 drawn futures of growth somebody is short of feed on this plan{g.first_short_at
+      In <Figure
+        value={g.short_chance.value}
+        unit="share"
+        decimals={0}
+        working={g.short_chance}
+        title="Somebody is short of feed"
+      /> of 100 drawn futures of growth somebody is short of feed on this plan{g.first_short_at
         ? `, from ${sayDay(new Date(g.first_short_at))} on`
         : ''}: most often {g.short_mob}{g.short_paddock ? ` in ${g.short_paddock}` : ''}.
     {/if}

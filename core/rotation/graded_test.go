@@ -1,0 +1,65 @@
+package rotation
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"fjell/core/weather"
+)
+
+// The working of a grade comes to what the grade says, step by step.
+func TestAGradeIsWorkedOut(t *testing.T) {
+	f := farmOf(12, 2)
+	mobs, standing := []Mob{mobOn(f, "cows", 900, 11, everywhere)}, wedge(f)
+	to := start.AddDate(0, 0, 28).Truncate(24 * time.Hour)
+	grade := func(f Farm) Grade {
+		made := Schedule(f, mobs, standing, nil, start, to)
+		g, err := GradeOf(t.Context(), f, mobs, standing, nil, made.Visits, start, to)
+		require.NoError(t, err)
+		return g
+	}
+	g := grade(f)
+	spared, most, short := g.SparedFigure(), g.MostFigure(), g.ShortFigure()
+	assert.InDelta(t, g.Present.Cost.Total-g.Found.Cost.Total, spared.Value, 1e-9)
+	assert.InDelta(t, g.Present.Cost.Total-g.Found.Bound, most.Value, 1e-9)
+	assert.Equal(t, g.Present.Risk.ShortChance, short.Value)
+	assert.Contains(t, short.Source, "assumed")
+	for _, step := range spared.Steps[:2] {
+		sum, sign := 0.0, 1.0
+		for _, part := range strings.Fields(step.Formula) {
+			switch part {
+			case "+":
+				sign = 1
+			case "−":
+				sign = -1
+			default:
+				for _, term := range step.Terms {
+					if term.Symbol == part {
+						sum += sign * term.Value
+					}
+				}
+			}
+		}
+		assert.InDelta(t, step.Value, sum, 1, "parts below half a kg are left out")
+	}
+
+	// The farm's own weather is what futures are drawn from; the wilder, the likelier to run short.
+	f.Strays = &weather.Chain{Spread: 0.7, Days: 30}
+	wild := grade(f)
+	assert.NotContains(t, wild.ShortFigure().Source, "assumed")
+	assert.Equal(t, 0.7, wild.ShortFigure().Steps[0].Value)
+	assert.Greater(t, wild.Present.Risk.ShortChance, g.Present.Risk.ShortChance)
+	assert.InDelta(t, 150/1.96, g.Problem.Strays.Mass*meanMass(standing), 10, "what the method errs by everywhere")
+	assert.InDelta(t, 200/1.96/standing[3].Mass, g.Problem.Paddocks[3].MassSpread, 1e-9, "what is left of ± 250 beside ± 150")
+}
+
+func meanMass(standing []Standing) (mean float64) {
+	for _, s := range standing {
+		mean += s.Mass / float64(len(standing))
+	}
+	return mean
+}

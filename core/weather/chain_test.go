@@ -1,0 +1,53 @@
+package weather
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// strays is the growth of days whose weather is a chain, in a climate with dry summers.
+func strays(c Chain, days int, seed uint64) []float64 {
+	r := rand.New(rand.NewPCG(seed, 5))
+	keep, w := math.Exp(-1/c.Days), c.Spread*r.NormFloat64()
+	var out []float64
+	for i := range days {
+		summer := 1 - 0.3*math.Pow(math.Sin(math.Pi*float64(i)/365), 2)
+		out = append(out, summer*math.Exp(w))
+		w = keep*w + c.Spread*math.Sqrt(1-keep*keep)*r.NormFloat64()
+	}
+	return out
+}
+
+func TestAChainIsFoundAgain(t *testing.T) {
+	for _, truth := range []Chain{{0.15, 6}, {0.3, 10}, {0.45, 5}} {
+		spread, days := 0.0, 0.0
+		for seed := range uint64(20) {
+			c, ok := FitChain(strays(truth, 2*365, seed))
+			require.True(t, ok)
+			spread, days = spread+c.Spread/20, days+c.Days/20
+		}
+		assert.InEpsilon(t, truth.Spread, spread, 0.15)
+		assert.InEpsilon(t, truth.Days, days, 0.3, "%v", truth)
+	}
+}
+
+func TestAShortRecordHasNoChain(t *testing.T) {
+	growth := strays(Chain{0.3, 10}, 400, 1)
+	_, ok := FitChain(growth[:fitDays-1])
+	assert.False(t, ok)
+	for i := range growth {
+		if i%3 > 0 { // nobody wrote most days down
+			growth[i] = math.NaN()
+		}
+	}
+	_, ok = FitChain(growth)
+	assert.False(t, ok)
+	c, ok := FitChain(make([]float64, 200))
+	assert.True(t, ok)
+	assert.Equal(t, Chain{leastSpread, leastDays}, c, "weather that never changes")
+	assert.Nil(t, (*Known)(nil).Chain(Cool))
+}
