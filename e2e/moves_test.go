@@ -1,11 +1,13 @@
 package e2e
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // A better plan is looked for, round by round; it can be stopped and taken back, and what is new is said.
@@ -70,7 +72,7 @@ func TestASwardIsKeptTallerInTheHeat(t *testing.T) {
 	b.click("Grazing rules")
 	b.sees("The rules of this plan")
 	b.sees("in at 12 cm, 2 600 kg/ha; out at 4 cm, 1 500 kg/ha: 42 % taken.")
-	b.ask(`([...document.querySelectorAll('label')].find((l) => l.innerText.includes('taller in the hot weeks')).querySelector('input').click(), '')`)
+	b.ask(`([...document.querySelectorAll('label')].find((l) => l.innerText.includes('taller in the heat')).querySelector('input').click(), '')`)
 	b.sees("Taller by")
 	b.fill("Taller by", "40")
 	b.click("Work it out")
@@ -82,9 +84,49 @@ func TestASwardIsKeptTallerInTheHeat(t *testing.T) {
 	b.click("Work it out")
 	b.sees("The moves are worked out anew")
 	b.click("Grazing rules")
-	b.sees("In the hot weeks in at 1")
+	b.sees("In the heat in at 1")
 	assert.Equal(t, "25 June", b.ask(`[...document.querySelectorAll('[aria-label^="From: "]')].map((s) => s.selectedOptions[0].text).join(' ')`))
+	b.choose("When", "weather")
+	b.sees("with less than half the water its roots want")
+	b.click("Work it out")
+	b.until("the rules put away", `!document.body.innerText.includes('The rules of this plan')`)
+	b.click("Grazing rules")
+	b.sees("with less than half the water its roots want")
 	b.keys(kb.Escape)
 	b.undo()
 	b.sees("Taken back: The moves are worked out anew")
+}
+
+// Who cannot come behind whom is said where it is chosen; and a day has hands for few moves.
+func TestAMobComesBehindAnother(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("5")
+	b.click("Grazing rules")
+	b.sees("The rules of this plan")
+	names := strings.Split(b.ask(`[...document.querySelectorAll('form fieldset legend')].map((l) => l.innerText.trim().split('\n').pop()).join('|')`), "|")
+	require.Greater(t, len(names), 1, names)
+	behind := func(i int, whom string) {
+		b.ask(fmt.Sprintf(`(() => { const s = [...document.querySelectorAll('label')].filter((l) => l.innerText === 'Comes behind')[%d].parentElement.querySelector('select');
+			s.value = [...s.options].find((o) => o.text === %q).value; s.dispatchEvent(new Event('change', {bubbles: true})); return '' })()`, i, whom))
+	}
+	behind(0, names[1])
+	behind(1, names[0])
+	b.click("Work it out")
+	b.sees("follow each other in a circle: one must go first")
+	behind(0, "Nobody: goes its own way")
+	b.click("Work it out")
+	b.sees("They may graze none of that mob's paddocks: give them the ground first, in Stock")
+	b.accessible("who comes behind whom")
+	b.keys(kb.Escape)
+	b.until("the rules put away", `!document.body.innerText.includes('The rules of this plan')`)
+	b.click("Grazing rules")
+	b.sees("Most moves on one day")
+	b.fill("Most moves on one day", "500")
+	b.ask(`([...document.querySelectorAll('button')].find((x) => x.textContent.trim() === 'Keep').click(), '')`)
+	b.sees("Must be 1 to 200, or empty for any number")
+	b.fill("Most moves on one day", "2")
+	b.ask(`([...document.querySelectorAll('button')].find((x) => x.textContent.trim() === 'Keep').click(), '')`)
+	b.sees("Kept. The moves are worked out anew.")
+	b.click("Undo")
+	b.sees("Taken back")
 }

@@ -8,17 +8,19 @@ import (
 	"fjell/core/reference"
 )
 
-// Taller is a time of the year, the hot weeks, in which swards are entered and left taller than usual: what is left shades the soil,
+// Taller is a time of the year, the hot weeks, or any time that is hot and dry by the weather, in which swards are entered and left taller than usual: what is left shades the soil,
 // keeps its water and the roots, and grows on; a short sward in hot dry weather stands still.
 type Taller struct {
-	From  string  `json:"from"`  // month and day, 06-20
-	Until string  `json:"until"` // the first day when it holds no more; it may run over new year
-	By    float64 `json:"by_cm"`
+	From      string  `json:"from,omitempty"`       // month and day, 06-20
+	Until     string  `json:"until,omitempty"`      // the first day when it holds no more; it may run over new year
+	ByWeather bool    `json:"by_weather,omitempty"` // while it is hot and dry, whatever the time of the year
+	By        float64 `json:"by_cm"`
 }
 
 // Hot is what holds in the hot weeks, instead of the masses that hold else. The zero value has none.
 type Hot struct {
-	from, until             int // month and day: 620 is 20 June
+	from, until             int  // month and day: 620 is 20 June
+	weather                 bool // while it is hot and dry
 	entry, tooOld, residual float64
 }
 
@@ -28,10 +30,17 @@ const tallestBy = 15
 // nearCeiling is the share of its ceiling up to which an entry may be raised: growth hardly gets above it.
 const nearCeiling = 0.9
 
-// At is the limits of a moment, given in the farm's own time.
-func (l Limits) At(at time.Time) Limits {
+// At is the limits of a moment, given in the farm's own time, that is hot and dry or not.
+func (l Limits) At(at time.Time, hotAndDry bool) Limits {
 	h, day := l.Hot, int(at.Month())*100+at.Day()
 	hot, changes := l.InHeat()
+	if changes && h.weather {
+		if !hotAndDry {
+			l.Hot = Hot{}
+			return l
+		}
+		return hot
+	}
 	if in := day >= h.from && day < h.until; changes && (in || h.from > h.until && (day >= h.from || day < h.until)) {
 		return hot
 	}
@@ -49,8 +58,8 @@ func (l Limits) InHeat() (hot Limits, changes bool) {
 	return l, changes
 }
 
-// Changes tells whether the limits differ with the time of the year.
-func (l Limits) Changes() bool { return l.Hot.from != l.Hot.until }
+// Changes tells whether the limits differ with the time of the year or the weather.
+func (l Limits) Changes() bool { return l.Hot.weather || l.Hot.from != l.Hot.until }
 
 // raise adds what holds in the hot weeks: as much more on entering as on leaving, so that the bite stays as it is, up to where growth ends.
 func (t Taller) raise(l Limits, sward reference.Sward) (Limits, error) {
@@ -59,6 +68,11 @@ func (t Taller) raise(l Limits, sward reference.Sward) (Limits, error) {
 	h.tooOld = max(l.TooOld, h.entry*1.05)
 	if h.residual >= h.entry {
 		return l, quantity.Refuse("school.taller.by_cm", height(t.By), "so much taller, %s has nothing to eat: it tops out at %s", sward.Name, said(sward.Ceiling))
+	}
+	if t.ByWeather {
+		h.weather = true
+		l.Hot = h
+		return l, nil
 	}
 	from, err := monthDay("school.taller.from", t.From)
 	if err != nil {
@@ -74,6 +88,12 @@ func (t Taller) raise(l Limits, sward reference.Sward) (Limits, error) {
 }
 
 func (t Taller) check() error {
+	if math.IsNaN(t.By) || t.By <= 0 || t.By > tallestBy {
+		return quantity.Refuse("school.taller.by_cm", height(t.By), "must be above 0 and at most %s", height(tallestBy))
+	}
+	if t.ByWeather {
+		return nil
+	}
 	from, err := monthDay("school.taller.from", t.From)
 	if err != nil {
 		return err
@@ -84,8 +104,6 @@ func (t Taller) check() error {
 		return err
 	case from == until:
 		return quantity.Refuse("school.taller.until", t.Until, "the hot weeks must end on another day than they begin")
-	case math.IsNaN(t.By) || t.By <= 0 || t.By > tallestBy:
-		return quantity.Refuse("school.taller.by_cm", height(t.By), "must be above 0 and at most %s", height(tallestBy))
 	}
 	return nil
 }

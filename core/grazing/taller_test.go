@@ -26,26 +26,26 @@ func TestASwardIsKeptTallerInTheHotWeeks(t *testing.T) {
 	require.NoError(t, err)
 	more := 2 * ley.MassPerCm.Medium
 	for _, usual := range []time.Time{on(6, 19), on(8, 15), on(1, 1)} {
-		assert.Equal(t, 1500.0, l.At(usual).Residual, usual)
-		assert.Equal(t, 2600.0, l.At(usual).Entry)
+		assert.Equal(t, 1500.0, l.At(usual, false).Residual, usual)
+		assert.Equal(t, 2600.0, l.At(usual, false).Entry)
 	}
 	for _, hot := range []time.Time{on(6, 20), on(7, 10), on(8, 14)} {
-		assert.InDelta(t, 1500+more, l.At(hot).Residual, 1e-9, hot)
-		assert.InDelta(t, 2600+more, l.At(hot).Entry, 1e-9, "the bite stays as it is")
-		assert.Greater(t, l.At(hot).TooOld, l.At(hot).Entry)
-		assert.Less(t, l.At(hot).Above(2400), l.At(on(6, 1)).Above(2400), "less of a sward is feed")
-		assert.False(t, l.At(hot).Changes(), "what holds at a moment holds")
+		assert.InDelta(t, 1500+more, l.At(hot, false).Residual, 1e-9, hot)
+		assert.InDelta(t, 2600+more, l.At(hot, false).Entry, 1e-9, "the bite stays as it is")
+		assert.Greater(t, l.At(hot, false).TooOld, l.At(hot, false).Entry)
+		assert.Less(t, l.At(hot, false).Above(2400), l.At(on(6, 1), false).Above(2400), "less of a sward is feed")
+		assert.False(t, l.At(hot, false).Changes(), "what holds at a moment holds")
 	}
-	assert.Equal(t, l.RestMin, l.At(on(7, 10)).RestMin)
+	assert.Equal(t, l.RestMin, l.At(on(7, 10), false).RestMin)
 
 	// Over new year, for the south.
 	s.Taller = &Taller{From: "12-10", Until: "02-20", By: 2}
 	l, err = s.On(ley)
 	require.NoError(t, err)
-	assert.Greater(t, l.At(on(12, 10)).Residual, 1500.0)
-	assert.Greater(t, l.At(on(2, 19)).Residual, 1500.0)
-	assert.Equal(t, 1500.0, l.At(on(2, 20)).Residual)
-	assert.Equal(t, 1500.0, l.At(on(12, 9)).Residual)
+	assert.Greater(t, l.At(on(12, 10), false).Residual, 1500.0)
+	assert.Greater(t, l.At(on(2, 19), false).Residual, 1500.0)
+	assert.Equal(t, 1500.0, l.At(on(2, 20), false).Residual)
+	assert.Equal(t, 1500.0, l.At(on(12, 9), false).Residual)
 }
 
 // What is left of half a crop is held to the taller sward too: half of a short one is no feed in the heat.
@@ -60,8 +60,8 @@ func TestHalfOfAShortSwardIsNoFeedInTheHeat(t *testing.T) {
 	l, err := s.On(native)
 	require.NoError(t, err)
 	short := usual.Residual * 1.05
-	assert.Positive(t, l.At(on(6, 1)).Above(short))
-	assert.Zero(t, l.At(on(7, 1)).Above(short))
+	assert.Positive(t, l.At(on(6, 1), false).Above(short))
+	assert.Zero(t, l.At(on(7, 1), false).Above(short))
 }
 
 func TestHotWeeksThatCannotBeAreRefused(t *testing.T) {
@@ -97,11 +97,37 @@ func TestTallerIsTaller(t *testing.T) {
 			assert.ErrorContains(t, err, "school.taller.by_cm")
 			return
 		}
-		hot := l.At(on(7, 1))
+		hot := l.At(on(7, 1), false)
 		assert.InDelta(t, usual.Residual+s.Taller.By*sward.MassPerCm.Medium, hot.Residual, 1e-9)
 		assert.GreaterOrEqual(t, hot.Entry, usual.Entry)
 		assert.Less(t, hot.Residual, hot.Entry)
 		assert.Less(t, hot.Entry, hot.TooOld)
-		assert.Equal(t, usual, l.At(on(5, 1)))
+		assert.Equal(t, usual, l.At(on(5, 1), false))
 	})
+}
+
+func TestASwardIsKeptTallerWhileItIsHotAndDry(t *testing.T) {
+	ley, err := reference.Load().Sward("ryegrass_white_clover")
+	require.NoError(t, err)
+	s, err := FindSchool(LeaveHalf)
+	require.NoError(t, err)
+	s.Taller = &Taller{ByWeather: true, By: 3}
+	require.NoError(t, s.Check(), "no day of the year is needed")
+	l, err := s.On(ley)
+	require.NoError(t, err)
+	require.True(t, l.Changes())
+	for _, day := range []time.Time{on(1, 5), on(5, 20), on(7, 10)} {
+		usual, hot := l.At(day, false), l.At(day, true)
+		assert.InDelta(t, 3*ley.MassPerCm.Medium, hot.Residual-usual.Residual, 1e-9)
+		assert.Greater(t, hot.Entry, usual.Entry)
+		assert.False(t, hot.Changes() || usual.Changes())
+		// A short sward is refused in the heat though half of it would be a feed.
+		short := Look{Mass: usual.Entry + 10, DaysToGo: 9}
+		before, _ := Readiness(short, usual)
+		now, _ := Readiness(short, hot)
+		assert.Equal(t, Ready, before)
+		assert.NotEqual(t, Ready, now)
+	}
+	s.Taller.By = 0
+	assert.ErrorContains(t, s.Check(), "school.taller.by_cm")
 }

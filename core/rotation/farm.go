@@ -98,7 +98,12 @@ func (f Farm) Asks(m Mob, paddock int, at time.Time) grazing.Limits {
 	if !l.Changes() {
 		return l
 	}
-	return l.At(at.In(f.Location))
+	return l.At(at.In(f.Location), f.HotAndDry(paddock, at))
+}
+
+// HotAndDry tells whether the weather of a day is too hot and dry for the grass of a paddock; what is not known is not.
+func (f Farm) HotAndDry(paddock int, at time.Time) bool {
+	return f.Heat[f.Paddocks[paddock].Grass].On(DayNumber(at, f.Location)) > 0
 }
 
 // Nowhere is the paddock of a mob that is off the pasture.
@@ -111,6 +116,7 @@ type Farm struct {
 	Southern bool
 	Hours    Hours                   // when stock are moved
 	Weather  map[weather.Grass]Daily // moisture times warmth, against an ordinary year, by kind of grass; none: 1
+	Heat     map[weather.Grass]Daily // above 0 on days that are hot and dry, by kind of grass; none: no day
 	Strays   *weather.Chain          // how the weather strays here, fitted to what is on record; nil: too little is
 
 	almanac *almanac // see WithAlmanac

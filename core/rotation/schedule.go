@@ -154,7 +154,7 @@ type scheduler struct {
 type hold struct {
 	from    time.Time
 	missing float64 // of its visit, when the hold began
-	none    bool    // there was no paddock at all to choose from
+	why     string
 }
 
 // asked is what a mob's way of grazing asks of a stay at a moment: on entering, and again on leaving. Of a stay that is under way what
@@ -295,9 +295,13 @@ func (s *scheduler) move(m int) {
 	ranked, any := s.rank(m, at)
 	found := s.next(m, ranked)
 	if pin == nil && len(ranked) == 0 {
-		s.hold(m, at, !any)
+		why := "nothing that is rested has feed"
+		if !any {
+			why = "there is no free paddock to go to"
+		}
+		s.hold(m, at, why)
 		for f := s.behind[m]; f != Nowhere; f = s.behind[f] {
-			s.hold(f, at, true)
+			s.hold(f, at, s.mobs[m].Name+" before them do not go on")
 		}
 		s.leaveAt[m] = s.farm.NextSlot(at)
 		return
@@ -329,7 +333,7 @@ func (s *scheduler) move(m int) {
 }
 
 // hold keeps a mob where it is, and feeds it.
-func (s *scheduler) hold(m int, at time.Time, none bool) {
+func (s *scheduler) hold(m int, at time.Time, why string) {
 	if s.fed[m] {
 		return
 	}
@@ -337,7 +341,7 @@ func (s *scheduler) hold(m int, at time.Time, none bool) {
 		s.settle(p)
 	}
 	s.fed[m] = true
-	s.held[m] = hold{at, s.wanted[m] - s.eaten[m], none}
+	s.held[m] = hold{at, s.wanted[m] - s.eaten[m], why}
 }
 
 // release ends a hold and says what it took.
@@ -354,10 +358,7 @@ func (s *scheduler) release(m int, at time.Time) {
 		missing, where = s.wanted[m]-s.eaten[m]-h.missing, "hold them where they are"
 	}
 	s.fed[m] = false
-	why := "nothing that is rested has feed"
-	if h.none {
-		why = "there is no free paddock to go to"
-	}
+	why := h.why
 	if p != Nowhere {
 		if s.because(m, "until then "+why); !at.Before(s.to) {
 			s.visits[s.open[m]].Leaves = nil // the plan ends, they do not go

@@ -67,7 +67,7 @@ func TestEverySchoolKeepsItsRulesForASeason(t *testing.T) {
 						continue // cut short by the end of the plan, or held and told so
 					}
 					n++
-					if left := limits.At(v.Leave); left.Residual > limits.Residual {
+					if left := limits.At(v.Leave, false); left.Residual > limits.Residual {
 						hot++
 						assert.GreaterOrEqual(t, v.Limits.Residual, left.Residual, "taller when they leave in the heat")
 					}

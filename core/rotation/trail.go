@@ -43,7 +43,7 @@ func (s *scheduler) bringAlong(m, left int, at time.Time) {
 	}
 	was := s.in[f]
 	if _, closed := s.farm.Paddocks[left].ClosedAt(at); closed || !s.mobs[f].Ground[left] {
-		s.hold(f, at, true)
+		s.hold(f, at, "what "+s.mobs[m].Name+" before them left is closed, or no ground of theirs")
 		return
 	}
 	s.release(f, at)

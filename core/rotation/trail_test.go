@@ -2,6 +2,7 @@ package rotation
 
 import (
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -68,7 +69,9 @@ func TestWhoCannotComeBehindIsHeld(t *testing.T) {
 	dry := of(made, 0)
 	assert.False(t, dry[0].Held.IsZero(), "they are held when the young go on")
 	assert.NotEqual(t, 10, dry[1].Paddock)
-	assert.True(t, slices.ContainsFunc(made.Checks, func(c Check) bool { return c.Rule == NoPaddock && c.Mob == 0 }))
+	assert.True(t, slices.ContainsFunc(made.Checks, func(c Check) bool {
+		return c.Rule == NoPaddock && c.Mob == 0 && strings.Contains(c.Reason.Text, "young before them left is closed")
+	}))
 	_, err := PresentOf(f, mobs, standing, nil, made.Visits, start, to)
 	require.NoError(t, err, "the plan can be graded")
 }

@@ -51,3 +51,27 @@ func TestAShortRecordHasNoChain(t *testing.T) {
 	assert.Equal(t, Chain{leastSpread, leastDays}, c, "weather that never changes")
 	assert.Nil(t, (*Known)(nil).Chain(Cool))
 }
+
+func TestHotAndDryIsBoth(t *testing.T) {
+	day := func(n int) int { return (n % 365) + 1 }
+	week := func(mean, rain float64) Known {
+		days := map[int]Day{}
+		for n := 150; n < 200; n++ { // the beginning of summer
+			days[n] = Day{Mean: mean, Rain: rain, Sun: sun(10)}
+		}
+		return Reckon(days, 150, 199, north, 60, day)
+	}
+	for _, c := range []struct {
+		mean, rain float64
+		is         bool
+	}{{24, 0, true}, {24, 9, false}, {12, 0, false}} {
+		k := week(c.mean, c.rain)
+		assert.Equal(t, c.is, k.HotAndDry(Cool, 199), "%g °C and %g mm a day", c.mean, c.rain)
+		assert.False(t, k.HotAndDry(Tropical, 199), "tropical grass is at its best then")
+		assert.False(t, k.HotAndDry(Cool, 149), "nothing is known of it")
+		assert.False(t, k.HotAndDry(Cool, 199+60), "and two months on it is as in any year")
+	}
+	k := week(24, 0)
+	assert.True(t, k.HotAndDry(Cool, 201), "it goes on for a while")
+	assert.False(t, (*Known)(nil).HotAndDry(Cool, 199))
+}

@@ -219,6 +219,27 @@ func (k *Known) Growth(kind Grass, number int) float64 {
 	return k.moisture(since) * (1 + (last.Warmth(kind)-1)*math.Exp(-float64(since)/fade))
 }
 
+// tooDry is the share of growth that the soil still lets through, below which a day counts as dry: assumption, ours.
+const tooDry = 0.5
+
+// HotAndDry tells whether the week up to a day is as warm as a kind of grass grows best at, or warmer, with less water in the soil than half of
+// what lets it: leaf that is left short then stands still. Past the last day on record both go on as in Growth; before the first none is.
+func (k *Known) HotAndDry(kind Grass, number int) bool {
+	if k == nil || len(k.Days) == 0 || number < k.First {
+		return false
+	}
+	best := cardinals[Cool].to
+	if c, ok := cardinals[kind]; ok {
+		best = c.to
+	}
+	if i := number - k.First; i < len(k.Days) {
+		return k.Days[i].Week >= best && k.Days[i].Moisture < tooDry
+	}
+	last := k.Days[len(k.Days)-1]
+	since := number - last.Number
+	return last.Normal+(last.Week-last.Normal)*math.Exp(-float64(since)/fade) >= best && k.moisture(since) < tooDry
+}
+
 // GrowthFigure is Growth on a day with its working.
 func (k *Known) GrowthFigure(kind Grass, number int) working.Figure {
 	if k == nil || len(k.Days) == 0 {

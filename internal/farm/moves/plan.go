@@ -312,6 +312,9 @@ func (in *PlanInput) check(p *facts.Picture) error {
 		if !known {
 			return quantity.Refuse(fmt.Sprintf("mobs[%d].mob_id", i), m.MobID, "is not a mob of this farm")
 		}
+		if m.Follows != "" && !season.SharedGround(p, m.MobID, m.Follows) {
+			return quantity.Refuse(fmt.Sprintf("mobs[%d].follows", i), nil, "they may graze none of that mob's paddocks: give them the ground first, in Stock")
+		}
 		if err := suits(m.School, p); err != nil {
 			return quantity.Within(fmt.Sprintf("mobs[%d]", i), err)
 		}

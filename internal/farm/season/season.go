@@ -43,13 +43,17 @@ func Of(p *facts.Picture) (*Season, error) {
 	s.Farm = rotation.Farm{Location: p.Location, Southern: p.Climate.Southern(), Hours: hours(p.Row)}
 	first, until := span(p)
 	if p.Weather != nil {
-		s.Farm.Weather = map[weather.Grass]rotation.Daily{}
+		s.Farm.Weather, s.Farm.Heat = map[weather.Grass]rotation.Daily{}, map[weather.Grass]rotation.Daily{}
 		for _, grass := range weather.Grasses {
-			days := rotation.Daily{First: first}
+			days, heat := rotation.Daily{First: first}, rotation.Daily{First: first}
 			for n := first; n < until; n++ {
-				days.Values = append(days.Values, p.Weather.Growth(grass, n))
+				hot := 0.0
+				if p.Weather.HotAndDry(grass, n) {
+					hot = 1
+				}
+				days.Values, heat.Values = append(days.Values, p.Weather.Growth(grass, n)), append(heat.Values, hot)
 			}
-			s.Farm.Weather[grass] = days
+			s.Farm.Weather[grass], s.Farm.Heat[grass] = days, heat
 		}
 	}
 	for _, pad := range p.Paddocks {
@@ -148,6 +152,22 @@ func grazer(p *facts.Picture, m facts.Mob) (rotation.Mob, error) {
 	return rm, nil
 }
 
+// SharedGround tells whether one mob may graze some paddock that another may.
+func SharedGround(p *facts.Picture, mobID, otherID string) bool {
+	of := func(id string) *facts.Mob {
+		for i := range p.Mobs {
+			if p.Mobs[i].ID == id {
+				return &p.Mobs[i]
+			}
+		}
+		return nil
+	}
+	a, b := of(mobID), of(otherID)
+	return a != nil && b != nil && slices.ContainsFunc(p.Paddocks, func(pad facts.Paddock) bool {
+		return pad.Purpose == "grazing" && ground(p, *a, pad) && ground(p, *b, pad)
+	})
+}
+
 // ground tells whether a mob may graze a paddock, whatever it is kept for.
 func ground(p *facts.Picture, m facts.Mob, pad facts.Paddock) bool {
 	return m.Grazes(pad.FieldID) && (!rotation.SheepOnly(Limits(pad)) || onlySheep(p, m.ID))
@@ -180,7 +200,7 @@ func (s *Season) In(paddock int) []rotation.Mob {
 
 // Limits of a paddock today are those of the first mob that grazes it, or of the school that suits its sward where none does.
 func (s *Season) Limits(paddock int) grazing.Limits {
-	return s.usual(paddock).At(s.Now.In(s.Location))
+	return s.usual(paddock).At(s.Now.In(s.Location), s.Farm.HotAndDry(paddock, s.Now))
 }
 
 // LimitsOf are what a mob asks of a paddock today.

@@ -4111,8 +4111,9 @@ export interface components {
         Taller: {
             /** Format: double */
             by_cm: number;
-            from: string;
-            until: string;
+            by_weather?: boolean;
+            from?: string;
+            until?: string;
         };
         Term: {
             name: string;

@@ -259,13 +259,39 @@
           class="size-5 rounded border-soft"
           checked={!!school.taller}
           onchange={(e) => (school.taller = e.currentTarget.checked ? { from: '06-20', until: '08-20', by_cm: 2 } : undefined)}
-        />Keep it taller in the hot weeks</label
+        />Keep it taller in the heat</label
       >
       {#if school.taller}
         {@const taller = school.taller}
         <div class="flex flex-col gap-2">
-          <YearDay label="From" bind:value={taller.from} error={at(`mobs[${i}].school.taller.from`)} />
-          <YearDay label="until before" bind:value={taller.until} error={at(`mobs[${i}].school.taller.until`)} />
+          <Choice
+            label="When"
+            value={taller.by_weather ? 'weather' : 'weeks'}
+            options={[
+              { value: 'weeks', label: 'In the same weeks each year' },
+              { value: 'weather', label: 'While it is hot and dry, by the weather here' },
+            ]}
+            hint={taller.by_weather
+              ? 'The week as warm as the grass grows best at, or warmer, with less than half the water its roots want. Without weather on record it never is.'
+              : undefined}
+            onchange={(k) =>
+              (school.taller =
+                k === 'weather'
+                  ? { by_weather: true, by_cm: taller.by_cm }
+                  : { from: '06-20', until: '08-20', by_cm: taller.by_cm })}
+          />
+          {#if !taller.by_weather}
+            <YearDay
+              label="From"
+              bind:value={() => taller.from ?? '', (v) => (taller.from = v)}
+              error={at(`mobs[${i}].school.taller.from`)}
+            />
+            <YearDay
+              label="until before"
+              bind:value={() => taller.until ?? '', (v) => (taller.until = v)}
+              error={at(`mobs[${i}].school.taller.until`)}
+            />
+          {/if}
           <NumberField
             compact
             label="Taller by"
@@ -275,13 +301,13 @@
           />
         </div>
         <p class="text-sm text-soft">
-          Entered and left so much taller, each year: in heat and drought a short sward stands still, and what is left shades the
-          soil and keeps its roots alive.
+          Entered and left so much taller: in heat and drought a short sward stands still, and what is left shades the soil and
+          keeps its roots alive.
         </p>
       {/if}
       {#each plan.bites.filter((b) => b.mob_id === m.id) as b (b.sward)}
         <p class="text-sm text-soft">
-          On {b.sward}, as kept: {bite(b.usual)}{b.hot ? `. In the hot weeks ${bite(b.hot)}` : ''}.
+          On {b.sward}, as kept: {bite(b.usual)}{b.hot ? `. In the heat ${bite(b.hot)}` : ''}.
         </p>
       {/each}
     </fieldset>
