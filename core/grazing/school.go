@@ -25,6 +25,7 @@ type School struct {
 	StayMax     float64    `json:"stay_max_days"`
 	U           float64    `json:"utilisation"`
 	Taller      *Taller    `json:"taller,omitempty"`
+	Gates       *Gates     `json:"gates,omitempty"` // of a pulse
 }
 
 // Limits are a school's rules on one sward, all in forage mass.
@@ -100,14 +101,17 @@ func Schools() []School {
 	}
 }
 
+// Ways are the schools and the tool.
+func Ways() []School { return append(Schools(), PulseTool()) }
+
 // FindSchool returns a fresh copy of a school with its usual figures.
 func FindSchool(key string) (School, error) {
-	for _, s := range Schools() {
+	for _, s := range Ways() {
 		if s.Key == key {
 			return s, nil
 		}
 	}
-	return School{}, quantity.Refuse("school.key", key, "must be %s, %s, %s, %s or %s", LeafResidual, StartStop, LeaveHalf, TallLong, CleanGround)
+	return School{}, quantity.Refuse("school.key", key, "must be %s, %s, %s, %s, %s or %s", LeafResidual, StartStop, LeaveHalf, TallLong, CleanGround, PulseWay)
 }
 
 func said(mass float64) quantity.Said { return quantity.Said{Value: mass, Unit: quantity.ForageMass} }
@@ -132,6 +136,11 @@ func (s School) Check() error {
 	}
 	if (s.Key == LeaveHalf || s.Key == TallLong) && (s.Leave == nil || *s.Leave <= 0 || *s.Leave >= 1) {
 		return quantity.Refuse("school.leave_share", s.Leave, "say what share of what stands is to be left, above 0 and below 100 %%")
+	}
+	if s.Key == PulseWay {
+		if err := s.Gates.check(s); err != nil {
+			return err
+		}
 	}
 	if s.StartHeight != nil && s.StopHeight != nil && *s.StopHeight >= *s.StartHeight {
 		return quantity.Refuse("school.stop_height_cm", height(*s.StopHeight), "the stop height must lie below the start height of %s: there would be nothing to eat", height(*s.StartHeight))
@@ -183,6 +192,13 @@ func (s School) usually(sward reference.Sward) (Limits, error) {
 		l.Entry = sward.AtStart()
 		l.Residual, l.Leave = *s.Leave*l.Entry, *s.Leave
 		l.TooOld = math.Max(l.Entry*1.05, sward.Ceiling) // cured standing grass is feed, and the reserve
+		return l, nil
+	}
+	if s.Key == PulseWay { // adequate feed, and more rest after
+		l.RestMin += s.Gates.Recovery
+		l.Entry = sward.AtStart()
+		l.Residual, l.Leave = max(*s.Leave*l.Entry, sward.Residual), *s.Leave
+		l.TooOld = max(l.Entry*1.05, sward.Ceiling) // old grass and brush may be what it is for
 		return l, nil
 	}
 	if s.Key == TallLong {

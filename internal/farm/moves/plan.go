@@ -130,6 +130,7 @@ type PlanView struct {
 	Checks  []CheckView      `json:"checks" nullable:"false"`
 	Schools []grazing.School `json:"schools" nullable:"false"`
 	Bites   []BiteView       `json:"bites" nullable:"false"`
+	Pulses  []PulseView      `json:"pulses" nullable:"false"`
 }
 
 // Plan is the farm's present plan, its rows computed anew from the facts.
@@ -148,7 +149,7 @@ func planView(s *season.Season) PlanView {
 	past := s.Past()
 	plan, outlook := s.Ahead(), s.Outlook()
 	v := PlanView{Now: s.Now, From: s.Now.AddDate(0, 0, -pastOnRidges), Ends: s.PlanEnd(), Rows: []RidgeRow{}, Visits: []VisitView{}, Checks: []CheckView{},
-		Schools: grazing.Schools(), Bites: bites(s)}
+		Schools: grazing.Ways(), Bites: bites(s), Pulses: pulses(s)}
 	v.To = v.Ends
 	if least := s.Now.AddDate(0, 0, 14); v.To.Before(least) {
 		v.To = least
@@ -317,6 +318,11 @@ func (in *PlanInput) check(p *facts.Picture) error {
 		}
 		if err := suits(m.School, p); err != nil {
 			return quantity.Within(fmt.Sprintf("mobs[%d]", i), err)
+		}
+		if m.School.Key == grazing.PulseWay {
+			if err := pulseFits(p, m.MobID, in); err != nil {
+				return err
+			}
 		}
 		usual, err := grazing.FindSchool(m.School.Key)
 		if err != nil {

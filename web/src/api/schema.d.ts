@@ -2742,6 +2742,24 @@ export interface components {
             /** Format: int64 */
             days: number;
         };
+        Gates: {
+            /** Format: double */
+            hands: number;
+            measure: string;
+            /** Format: double */
+            moves_a_day: number;
+            place: string;
+            power_at_far_end: boolean;
+            purpose: string;
+            /** Format: double */
+            recovery_days: number;
+            /** Format: double */
+            reserve_feed_days: number;
+            /** Format: double */
+            wanted_density_kg_per_ha: number;
+            water_for_all: boolean;
+            wet_plan: string;
+        };
         GiveUp: {
             password: string;
         };
@@ -3640,6 +3658,7 @@ export interface components {
             plan?: components["schemas"]["PlanMeta"];
             /** Format: date-time */
             plan_ends: string;
+            pulses: components["schemas"]["PulseView"][];
             rows: components["schemas"]["RidgeRow"][];
             schools: components["schemas"]["School"][];
             search?: components["schemas"]["SearchView"];
@@ -3657,6 +3676,15 @@ export interface components {
             came: string;
             field: string;
             message: string;
+        };
+        PulseView: {
+            /** Format: double */
+            area_per_day_ha: number;
+            /** Format: double */
+            area_per_move_ha: number;
+            /** Format: double */
+            fed_share: number;
+            mob_id: string;
         };
         Range: {
             /** Format: double */
@@ -3818,6 +3846,7 @@ export interface components {
         School: {
             /** Format: double */
             entry_kg_dm_ha?: number;
+            gates?: components["schemas"]["Gates"];
             idea: string;
             key: string;
             /** Format: double */

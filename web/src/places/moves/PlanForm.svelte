@@ -13,6 +13,7 @@
   import { house } from '../../ui/house.svelte'
   import { isoDay, now } from '../../ui/time.svelte'
   import { withUnit } from '../../ui/units'
+  import PulseGates from './PulseGates.svelte'
   import YearDay from '../../ui/YearDay.svelte'
 
   type School = Schemas['School']
@@ -205,7 +206,7 @@
             bind:value={() => school.too_old_kg_dm_ha ?? null, (v) => (school.too_old_kg_dm_ha = v ?? undefined)}
             error={at(`mobs[${i}].school.too_old_kg_dm_ha`)}
           />
-        {:else if school.key === 'leave_half' || school.key === 'tall_long'}
+        {:else if school.key === 'leave_half' || school.key === 'tall_long' || school.key === 'pulse'}
           <NumberField
             compact
             label="Leave, of what stands"
@@ -253,6 +254,13 @@
           error={at(`mobs[${i}].school.utilisation`)}
         />
       </div>
+      {#if school.gates}
+        <PulseGates
+          bind:gates={school.gates}
+          takes={plan.pulses.find((p) => p.mob_id === m.id)}
+          at={(key) => at(`mobs[${i}].school.gates.${key}`)}
+        />
+      {/if}
       <label class="flex min-h-11 items-center gap-2"
         ><input
           type="checkbox"
