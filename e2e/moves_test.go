@@ -166,3 +166,20 @@ func TestAPulseHasFiveGates(t *testing.T) {
 	b.undo()
 	b.sees("Taken back: The moves are worked out anew")
 }
+
+// A stay is told in strips: how far the front fence goes at every move hour, and what was left on the last one corrects the next.
+func TestAStayIsTakenInStrips(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("5")
+	b.sees("Where the plan bends its own rules")
+	b.ask(`(() => { const v = [...document.querySelectorAll('[data-visit]')].find((x) => x.getAttribute('aria-label').startsWith('Ewes with twins in Låvevangen 2')); v.focus(); v.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true})); return '' })()`)
+	b.sees("Pin this move")
+	b.click("In strips")
+	b.sees("How far the front fence moves, rounded up")
+	paced := `[...document.querySelectorAll('details[open] ol .figure')].map((x) => parseFloat(x.textContent)).join(' ')`
+	before := b.ask(paced)
+	require.NotEmpty(t, before)
+	b.accessible("a stay in strips")
+	b.fill("Left on the last strip", "900")
+	b.until("longer strips", fmt.Sprintf(`(%s) !== %q`, paced, before))
+}

@@ -39,10 +39,18 @@ type movingChange struct {
 	Body farm.Moving
 }
 
-type whyNot struct {
+// PlannedVisit names a stay of the plan.
+type PlannedVisit struct {
 	FarmPath
 	Mob   string    `query:"mob_id" required:"true"`
 	Enter time.Time `query:"enter_at" required:"true" doc:"when the move is planned"`
+}
+
+type strips struct {
+	PlannedVisit
+	Along  bool    `query:"along" doc:"fences run along the longest side, not across it"`
+	Behind bool    `query:"behind" doc:"begin at the other end"`
+	Left   float64 `query:"left_kg_dm_ha" minimum:"0" maximum:"30000" doc:"what was left on the last strip; none: nobody looked"`
 }
 
 type restored struct {
@@ -145,8 +153,15 @@ func (s *Server) moveRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/grade", "plan-grade", "How good the present plan is: what a search spares over it, and what no plan can", func(ctx context.Context, _ *FarmPath) (*body[moves.GradeView], error) {
 		return answer(h.Moves.Grade(ctx, actor(ctx)))
 	})
-	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/why", "plan-why", "Why a planned move does not go elsewhere: what every other paddock would cost", func(ctx context.Context, in *whyNot) (*body[moves.WhyNotView], error) {
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/why", "plan-why", "Why a planned move does not go elsewhere: what every other paddock would cost", func(ctx context.Context, in *PlannedVisit) (*body[moves.WhyNotView], error) {
 		return answer(h.Moves.WhyNot(ctx, actor(ctx), in.Mob, in.Enter))
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/strips", "plan-strips", "A stay in strips: how far the front fence moves at every move hour of it", func(ctx context.Context, in *strips) (*body[moves.StripsView], error) {
+		ask := moves.StripsIn{MobID: in.Mob, Enter: in.Enter, Along: in.Along, Behind: in.Behind}
+		if in.Left > 0 {
+			ask.Left = &in.Left
+		}
+		return answer(h.Moves.Strips(ctx, actor(ctx), ask))
 	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/plan", "create-plan", "Start a plan", func(ctx context.Context, in *in[moves.NewPlan]) (*body[moves.PlanView], error) {
 		return answer(h.Moves.CreatePlan(ctx, actor(ctx), in.Body))

@@ -1325,6 +1325,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/plan/strips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A stay in strips: how far the front fence moves at every move hour of it */
+        get: operations["plan-strips"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/plan/why": {
         parameters: {
             query?: never;
@@ -4028,6 +4045,35 @@ export interface components {
             /** Format: int64 */
             mobs: number;
             rows: components["schemas"]["StockListRow"][];
+        };
+        StripView: {
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            exact_m: number;
+            /** Format: double */
+            feed_kg_dm: number;
+            /** Format: date-time */
+            from: string;
+            /** Format: double */
+            front_fence_m: number;
+            /** Format: double */
+            need_kg_dm: number;
+            /** Format: double */
+            paced_m: number;
+            /** Format: double */
+            short_if_rounded_down_kg_dm: number;
+            /** Format: double */
+            short_kg_dm: number;
+            /** Format: date-time */
+            until: string;
+        };
+        StripsView: {
+            /** Format: double */
+            direction_deg: number;
+            /** Format: double */
+            left_over_ha: number;
+            strips: components["schemas"]["StripView"][];
         };
         Sum: {
             answers: components["schemas"]["Field"][];
@@ -8526,6 +8572,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-strips": {
+        parameters: {
+            query: {
+                mob_id: string;
+                /** @description when the move is planned */
+                enter_at: string;
+                /** @description fences run along the longest side, not across it */
+                along?: boolean;
+                /** @description begin at the other end */
+                behind?: boolean;
+                /** @description what was left on the last strip; none: nobody looked */
+                left_kg_dm_ha?: number;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StripsView"];
                 };
             };
             /** @description Unprocessable Entity */

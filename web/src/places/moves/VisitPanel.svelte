@@ -7,6 +7,7 @@
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
   import Reason from '../../ui/Reason.svelte'
+  import InStrips from './InStrips.svelte'
   import Refused from '../../ui/Refused.svelte'
   import { addDays, clock, shortDay } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
@@ -115,6 +116,7 @@
     </div>
   {/if}
   {#if visit.kind === 'planned'}<WhyNot {farm} {visit} />{/if}
+  <InStrips {farm} {visit} />
   {#if visit.linger}
     <p class="rounded-xl bg-now-wash p-3 text-now-ink"><Reason reason={visit.linger} /></p>
   {/if}
