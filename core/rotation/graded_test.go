@@ -54,6 +54,10 @@ func TestAGradeIsWorkedOut(t *testing.T) {
 	assert.Equal(t, 0.7, wild.ShortFigure().Steps[0].Value)
 	assert.Greater(t, wild.Present.Risk.ShortChance, g.Present.Risk.ShortChance)
 	assert.InDelta(t, 150/1.96, g.Problem.Strays.Mass*meanMass(standing), 10, "what the method errs by everywhere")
+	standing[4].Factor, standing[4].FactorHalf = 1.25, 0.49
+	known := ProblemOf(f, mobs, standing, nil, start, to)
+	assert.InDelta(t, 0.25/1.25, *known.Paddocks[4].GrowthSpread, 1e-9, "as well as its growth is known")
+	assert.Nil(t, known.Paddocks[5].GrowthSpread, "nothing is learned of it")
 	assert.InDelta(t, 200/1.96/standing[3].Mass, g.Problem.Paddocks[3].MassSpread, 1e-9, "what is left of ± 250 beside ± 150")
 }
 

@@ -44,6 +44,12 @@ func TestAStayGoesInStrips(t *testing.T) {
 	exact := (2800 - high) / (2800 - leys.Residual)
 	assert.InDelta(t, got[0].ExactM*exact, strips(StripsIn{Left: &high})[0].ExactM, 1e-6)
 
+	// Drawn larger than the record has it, it goes as far for each hectare on record.
+	wide := land.Region{land.Ring{{X: 0, Y: 0}, {X: 250, Y: 0}, {X: 250, Y: 160}, {X: 0, Y: 160}}}
+	twice, err := f.Strips(m, v, 1, wide, StripsIn{})
+	require.NoError(t, err)
+	assert.InDelta(t, got[0].ExactM, twice[0].ExactM, 1e-6)
+
 	// The ground ends before the stay does.
 	hungry := m
 	hungry.Demand = Steady(2000)

@@ -129,3 +129,53 @@ func TestAFarmWithHandsForOneMoveSpreadsThem(t *testing.T) {
 	p.Weights.Many = 1000
 	assert.Equal(t, 1, busiest(1))
 }
+
+// Held against a dear plan, and with entry, rest and distance dear, a bound that asks a follower for what only the one before is asked for would lie too high.
+func TestTheBoundOfFollowersIsBelowEveryPlan(t *testing.T) {
+	held := 0
+	for seed := uint64(1); seed <= 90; seed++ {
+		p := behind(seed, 3+int(seed%2), 2, 6)
+		p.MostMoves = 0
+		switch seed % 3 {
+		case 0:
+			p.Weights.Early, p.Weights.End = 20, 0
+			p.Mobs[1].Limits.Entry = 9000
+		case 1:
+			p.Weights.Distance, p.Weights.Short = 5000, 0.2 // off the pasture costs next to nothing
+		case 2:
+			p.Weights.Rest, p.Weights.Short = 60, 60
+			p.Mobs[1].Limits.RestMin = 300
+		}
+		s, err := tables(p)
+		require.NoError(t, err)
+		from, err := ripest(s)
+		if err != nil {
+			continue
+		}
+		least := cheapest(p)
+		require.False(t, math.IsInf(least, 1))
+		require.LessOrEqual(t, s.byPrice(t.Context(), from, 2), least+1e-6*(1+math.Abs(least)), "seed %d", seed)
+		held++
+	}
+	assert.Greater(t, held, 60)
+}
+
+// While the one before is held off the pasture, so is one behind that may be; one that may not stays where it is.
+func TestWhoComesBehindAHeldMob(t *testing.T) {
+	for _, may := range []bool{true, false} {
+		p := situation(8, alike(5, 2700, 30), 8)
+		cows(p, 200, true)
+		behind := cows(p, 100, may)
+		behind.Follows = "m1"
+		leave := 5 + 8.0/24
+		p.Pins = []Pin{{Mob: "m1", Enter: 2 + 8.0/24, Leave: &leave}}
+		got := wellPlanned(t, p)
+		where := got.at("m2", 3)
+		if may {
+			assert.Empty(t, where)
+		} else {
+			assert.Equal(t, got.at("m2", 2), where)
+			assert.NotEmpty(t, where)
+		}
+	}
+}
