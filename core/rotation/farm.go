@@ -116,6 +116,7 @@ type Farm struct {
 	Southern bool
 	Hours    Hours                   // when stock are moved
 	Weather  map[weather.Grass]Daily // moisture times warmth, against an ordinary year, by kind of grass; none: 1
+	Careful  bool                    // searches weigh moves by what they come to in a poor season
 	Heat     map[weather.Grass]Daily // above 0 on days that are hot and dry, by kind of grass; none: no day
 	Strays   *weather.Chain          // how the weather strays here, fitted to what is on record; nil: too little is
 

@@ -92,7 +92,10 @@ func Find(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pins 
 	if round == 0 {
 		fixed = counting(pins, present, now)
 	}
-	problem := ProblemOf(farm, mobs, standing, fixed, now, to)
+	problem, err := weighed(farm, mobs, standing, fixed, now, to)
+	if err != nil {
+		return Found{}, fmt.Errorf("look for better moves: %w", err)
+	}
 	problem.Seed += int64(round)
 	found, err := plan.Improve(ctx, &problem, before.Present.Visits, nil)
 	if err != nil {

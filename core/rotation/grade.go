@@ -34,11 +34,13 @@ func GradeOf(ctx context.Context, farm Farm, mobs []Mob, standing []Standing, pi
 	if err != nil {
 		return g, err
 	}
-	g.Problem.Futures = gradeFutures
-	present := g.Present.Visits
-	if g.Present, err = plan.Follow(&g.Problem, present); err != nil {
+	foreseen := ProblemOf(farm, mobs, standing, pins, now, to) // whatever season it is weighed in, the risk is of what is foreseen
+	foreseen.Futures = gradeFutures
+	drawn, err := plan.Follow(&foreseen, g.Present.Visits)
+	if err != nil {
 		return g, fmt.Errorf("grade the plan: %w", err)
 	}
+	g.Present.Risk = drawn.Risk
 	// As a search goes: first with what people count on left as it is, then with that open too. It promises what a press comes to.
 	var found Found
 	for round := range GradeRounds {
@@ -68,10 +70,23 @@ const (
 	missed  = 0.005
 )
 
+// weighed is the problem by which plans of a farm are held against each other: the season as it is foreseen, or a poor one where the farm
+// is careful.
+func weighed(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to time.Time) (plan.Problem, error) {
+	p := ProblemOf(farm, mobs, standing, pins, now, to)
+	if !farm.Careful {
+		return p, nil
+	}
+	return p.Poor(gradeFutures)
+}
+
 // PresentOf is a plan as it stands as a problem and its visits, with what they cost, and nothing searched for.
 func PresentOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, visits []Visit, now, to time.Time) (Grade, error) {
-	g := Grade{Problem: ProblemOf(farm, mobs, standing, pins, now, to), fitted: farm.Strays != nil, zero: midnightBefore(now, farm.Location)}
-	var err error
+	problem, err := weighed(farm, mobs, standing, pins, now, to)
+	if err != nil {
+		return Grade{}, err
+	}
+	g := Grade{Problem: problem, fitted: farm.Strays != nil, zero: midnightBefore(now, farm.Location)}
 	if g.Present, err = plan.Follow(&g.Problem, g.visits(visits, mobs)); err != nil {
 		return g, fmt.Errorf("grade the plan: %w", err)
 	}

@@ -67,3 +67,28 @@ func meanMass(standing []Standing) (mean float64) {
 	}
 	return mean
 }
+
+// A careful farm takes moves that cost less in a poor season, and is told the same risk of what is foreseen.
+func TestACarefulFarmWeighsAPoorSeason(t *testing.T) {
+	f := farmOf(12, 2)
+	mobs, standing := []Mob{mobOn(f, "cows", 560, 11, everywhere)}, wedge(f)
+	to := start.AddDate(0, 0, 28).Truncate(24 * time.Hour)
+	made := Schedule(f, mobs, standing, nil, start, to)
+	foreseen, err := PresentOf(f, mobs, standing, nil, made.Visits, start, to)
+	require.NoError(t, err)
+	f.Careful = true
+	poor, err := PresentOf(f, mobs, standing, nil, made.Visits, start, to)
+	require.NoError(t, err)
+	for p := range poor.Problem.Paddocks {
+		assert.Less(t, poor.Problem.Paddocks[p].Mass, foreseen.Problem.Paddocks[p].Mass*1.02)
+		assert.Less(t, poor.Problem.Paddocks[p].Peak[9], foreseen.Problem.Paddocks[p].Peak[9])
+	}
+	assert.Greater(t, poor.Present.Cost.Total, foreseen.Present.Cost.Total, "a poor season is dearer")
+	found, err := Find(t.Context(), f, mobs, standing, nil, made.Visits, start, to, 1)
+	require.NoError(t, err)
+	told := Following(f, mobs, standing, nil, found.Moves, start, to)
+	after, err := PresentOf(f, mobs, standing, nil, told.Visits, start, to)
+	require.NoError(t, err)
+	assert.LessOrEqual(t, after.Present.Cost.Total, poor.Present.Cost.Total+1e-6, "no dearer in the season it is weighed by")
+	assert.InDelta(t, poor.Present.Cost.Total-after.Present.Cost.Total, found.Spared, 1e-6)
+}

@@ -111,3 +111,29 @@ func TestAFarmSaysHowManyMovesADayHasHandsFor(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 2, problem.MostMoves)
 }
+
+func TestAPlanIsMadeForAPoorSeason(t *testing.T) {
+	h := start(t, false)
+	ida := h.member(t, "ida")
+	base, _ := ida.planned(t)
+	change := func(careful bool) map[string]any {
+		_, now := ida.call("GET", base+"/plan", nil)
+		meta := now["plan"].(map[string]any)
+		status, out := ida.call("PUT", base+"/plan/"+meta["id"].(string), map[string]any{"starts_on": meta["starts_on"], "plan_days": meta["plan_days"], "mobs": meta["mobs"],
+			"careful": careful, "confirmed": true}, "If-Match", fmt.Sprint(meta["version"]))
+		require.Equal(t, http.StatusOK, status, out)
+		return out["plan"].(map[string]any)
+	}
+	assert.Equal(t, true, change(true)["careful"])
+	status, raw := ida.raw("GET", base+"/plan/problem", nil)
+	require.Equal(t, http.StatusOK, status)
+	problem, err := plan.Read(raw)
+	require.NoError(t, err)
+	assert.True(t, problem.Careful)
+	status, out := search(ida, base, id(), 0)
+	require.Equal(t, http.StatusOK, status, out)
+	status, out = ida.call("GET", base+"/plan/grade", nil)
+	require.Equal(t, http.StatusOK, status, out)
+	assert.Equal(t, true, out["careful"])
+	assert.Nil(t, change(false)["careful"])
+}

@@ -510,6 +510,7 @@ type Plan struct {
 	ID        string `gorm:"primaryKey"`
 	StartsOn  Day
 	Days      int
+	Careful   bool  // weighed by a poor season
 	Seq       int64 // the latest that was not taken back is the present plan
 	Version   int
 	CreatedAt time.Time

@@ -122,6 +122,34 @@ func (s *season) careful(futures int) *season {
 	return c
 }
 
+// Poor is the problem in the season that a careful plan is made for, with nothing else changed: what stands and grows, day by day, as in the worst
+// fifth of so many futures.
+func (p *Problem) Poor(futures int) (Problem, error) {
+	s, err := tables(p)
+	if err != nil {
+		return Problem{}, err
+	}
+	c := s.careful(futures)
+	out := *p
+	out.Paddocks = slices.Clone(p.Paddocks)
+	for i := range out.Paddocks {
+		pad := &out.Paddocks[i]
+		pad.Mass = c.mass[i]
+		peak := make(Series, p.Days)
+		for d := range peak {
+			peak[d] = pad.Peak.On(d)
+		}
+		for k := range s.pieces { // the same all day
+			at := i*(s.pieces+1) + k
+			if grown := s.grown[at+1] - s.grown[at]; grown > 0 {
+				peak[s.day(k)] = p.Paddocks[i].Peak.On(s.day(k)) * (c.grown[at+1] - c.grown[at]) / grown
+			}
+		}
+		pad.Peak = peak
+	}
+	return out, nil
+}
+
 // risk follows a plan through drawn futures.
 func (st *state) risk(futures int) *Risk {
 	s := st.season

@@ -48,6 +48,7 @@ type GradeMove struct {
 type GradeView struct {
 	Spares     *working.Figure `json:"spares,omitempty"`      // what the plan found costs less
 	MostSpares *working.Figure `json:"most_spares,omitempty"` // no plan can spare more over the present one
+	Careful    bool            `json:"careful"`               // by what plans come to in a poor season
 	Finished   bool            `json:"finished"`
 	From       []CostPart      `json:"from" nullable:"false"` // what is different in the plan found; below zero is spared
 	Moves      []GradeMove     `json:"moves" nullable:"false"`
@@ -92,6 +93,7 @@ func (s *Service) Grade(ctx context.Context, a farm.Actor) (GradeView, error) {
 	}
 	spares, most := g.SparedFigure(), g.MostFigure()
 	v.Spares, v.MostSpares = &spares, &most
+	v.Careful = se.Farm.Careful
 	v.Finished, v.Missing = g.Found.Finished, g.Missing
 	for _, t := range g.Takes {
 		v.Takes = append(v.Takes, TakeView{What: t.What, By: t.By, Less: t.Less})

@@ -31,6 +31,7 @@ type PlanInput struct {
 	StartsOn  string         `json:"starts_on"`
 	Days      float64        `json:"plan_days"`
 	Mobs      []PlanMobInput `json:"mobs" nullable:"false"`
+	Careful   bool           `json:"careful,omitempty"` // searches weigh moves by what they come to in a poor season
 	Confirmed bool           `json:"confirmed,omitempty"`
 }
 
@@ -46,6 +47,7 @@ type PlanMeta struct {
 	StartsOn string         `json:"starts_on"`
 	Days     int            `json:"plan_days"`
 	Mobs     []PlanMobInput `json:"mobs" nullable:"false"`
+	Careful  bool           `json:"careful,omitempty"`
 	Version  int            `json:"version"`
 	Accepted *time.Time     `json:"accepted_at" nullable:"true"`
 }
@@ -226,7 +228,7 @@ func planMeta(p *facts.Picture) *PlanMeta {
 	if p.Plan == nil {
 		return nil
 	}
-	v := &PlanMeta{ID: p.Plan.ID, StartsOn: string(p.Plan.StartsOn), Days: p.Plan.Days, Mobs: []PlanMobInput{}, Version: p.Plan.Version, Accepted: p.Plan.Accepted}
+	v := &PlanMeta{ID: p.Plan.ID, StartsOn: string(p.Plan.StartsOn), Days: p.Plan.Days, Mobs: []PlanMobInput{}, Careful: p.Plan.Careful, Version: p.Plan.Version, Accepted: p.Plan.Accepted}
 	for _, m := range p.Plan.Mobs {
 		v.Mobs = append(v.Mobs, PlanMobInput{m.MobID, m.School.V, p.Follows(m.MobID)})
 	}
@@ -356,7 +358,7 @@ func (s *Service) CreatePlan(ctx context.Context, a farm.Actor, in NewPlan) (Pla
 		if err := in.check(p); err != nil {
 			return err
 		}
-		if err := tx.Create(&store.Plan{FarmID: a.FarmID, ID: in.ID, StartsOn: store.Day(in.StartsOn), Days: int(in.Days), Seq: tx.Version, Version: 1, CreatedAt: time.Now().UTC()}).Error; err != nil {
+		if err := tx.Create(&store.Plan{FarmID: a.FarmID, ID: in.ID, StartsOn: store.Day(in.StartsOn), Days: int(in.Days), Careful: in.Careful, Seq: tx.Version, Version: 1, CreatedAt: time.Now().UTC()}).Error; err != nil {
 			return err
 		}
 		return in.saveMobs(tx.DB, a.FarmID, in.ID)
@@ -398,7 +400,7 @@ func (s *Service) UpdatePlan(ctx context.Context, a farm.Actor, id string, versi
 			return err
 		}
 		if err := tx.Model(&store.Plan{}).Where("farm_id = ? AND id = ?", a.FarmID, id).
-			Updates(map[string]any{"starts_on": store.Day(in.StartsOn), "days": int(in.Days)}).Error; err != nil {
+			Updates(map[string]any{"starts_on": store.Day(in.StartsOn), "days": int(in.Days), "careful": in.Careful}).Error; err != nil {
 			return err
 		}
 		return in.saveMobs(tx.DB, a.FarmID, id)

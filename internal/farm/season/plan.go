@@ -159,7 +159,9 @@ func (s *Season) stretch() (from, to time.Time, standing []rotation.Standing) {
 func (s *Season) Problem() plan.Problem {
 	from, to, standing := s.stretch()
 	farm, mobs := s.planned()
-	return rotation.ProblemOf(farm, mobs, standing, s.pins(), from, to)
+	p := rotation.ProblemOf(farm, mobs, standing, s.pins(), from, to)
+	p.Careful = s.Farm.Careful
+	return p
 }
 
 // Present is the present plan as a problem and its visits, with nothing searched for.

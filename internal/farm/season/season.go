@@ -98,6 +98,7 @@ func Of(p *facts.Picture) (*Season, error) {
 			s.grazed[p] = s.grazed[p] || m.Ground[p]
 		}
 	}
+	s.Farm.Careful = p.Plan != nil && p.Plan.Careful
 	s.Farm.Strays = p.Weather.Chain(s.mostGrass())
 	s.Farm = s.Farm.WithAlmanac(s.all(), s.Now.AddDate(-1, -3, 0), s.Now.AddDate(0, 0, ForecastDays+1))
 	s.leaveShare()

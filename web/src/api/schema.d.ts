@@ -2801,6 +2801,7 @@ export interface components {
             rest_days: number | null;
         };
         GradeView: {
+            careful: boolean;
             finished: boolean;
             /** Format: date-time */
             first_short_at: string | null;
@@ -3439,6 +3440,7 @@ export interface components {
             paddock_id: string;
         };
         NewPlan: {
+            careful?: boolean;
             confirmed?: boolean;
             id: string;
             mobs: components["schemas"]["PlanMobInput"][];
@@ -3643,6 +3645,7 @@ export interface components {
             name: string;
         };
         PlanInput: {
+            careful?: boolean;
             confirmed?: boolean;
             mobs: components["schemas"]["PlanMobInput"][];
             /** Format: double */
@@ -3652,6 +3655,7 @@ export interface components {
         PlanMeta: {
             /** Format: date-time */
             accepted_at: string | null;
+            careful?: boolean;
             id: string;
             mobs: components["schemas"]["PlanMobInput"][];
             /** Format: int64 */

@@ -48,7 +48,11 @@
       <p class="text-lg font-semibold">A search through many plans finds nothing better to speak of.</p>
     {:else}
       <Figure value={g.spares!.value} unit="kg" size="huge" decimals={0} working={g.spares} title="Spared by a searched plan" />
-      <p>is what a searched plan spares over this one, in dry matter as the planner counts it.</p>
+      <p>
+        is what a searched plan spares over this one, in dry matter as the planner counts it{g.careful
+          ? ', in a poor season'
+          : ''}.
+      </p>
     {/if}
     <p class="mt-2 text-soft">
       {#if g.most_spares!.value < little}

@@ -48,6 +48,8 @@
   let behind = $state<Record<string, string>>(
     Object.fromEntries(mobs.map((m) => [m.id, plan.plan?.mobs.find((x) => x.mob_id === m.id)?.follows ?? ''])),
   )
+  // svelte-ignore state_referenced_locally
+  let careful = $state(plan.plan?.careful ?? false)
   const write = new Write()
   const refusal = $derived(write.refusal)
 
@@ -55,15 +57,17 @@
   const draft = new Draft(
     `plan.${plan.plan?.id ?? 'new'}`,
     plan.plan?.version ?? 0,
-    () => ({ startsOn, days, schools, behind }),
-    (d) => ({ startsOn, days, schools, behind = behind } = d),
+    () => ({ startsOn, days, schools, behind, careful }),
+    (d) => ({ startsOn, days, schools, behind = behind, careful = false } = d),
   )
   const mine = $derived({
     starts_on: startsOn,
     plan_days: days,
+    careful,
     mobs: mobs.map((m) => ({ mob_id: m.id, school: schools[m.id]!, follows: behind[m.id] || undefined })),
   })
   function said(key: string, value: unknown): string {
+    if (key === 'careful') return value ? 'yes' : 'no'
     if (key !== 'mobs') return String(value ?? 'not said')
     return (value as Schemas['PlanMobInput'][])
       .map((m) => `${mobs.find((x) => x.id === m.mob_id)?.name ?? ''}: ${m.school.name}, ${m.school.rest_min_days} days of rest`)
@@ -72,6 +76,7 @@
   function take(key: string, value: unknown) {
     if (key === 'starts_on') startsOn = value as string
     else if (key === 'plan_days') days = value as number
+    else if (key === 'careful') careful = !!value
     else
       for (const m of value as Schemas['PlanMobInput'][]) {
         schools[m.mob_id] = m.school
@@ -83,6 +88,7 @@
     const body: Schemas['PlanInput'] = {
       starts_on: startsOn,
       plan_days: days ?? 0,
+      careful,
       confirmed: write.confirmed,
       mobs: mobs.map((m) => ({
         mob_id: m.id,
@@ -120,6 +126,7 @@
           put(saved.plan!.version, {
             starts_on: before.starts_on,
             plan_days: before.plan_days,
+            careful: before.careful,
             mobs: $state.snapshot(before.mobs) as Schemas['PlanMobInput'][],
             confirmed: true,
           }),
@@ -156,6 +163,15 @@
     <TextField label="Start day" type="date" bind:value={startsOn} error={at('starts_on')} />
     <NumberField label="For" unit="day" bind:value={days} error={at('plan_days')} hint="14 to 60" />
   </div>
+  <label class="flex min-h-11 items-center gap-2"
+    ><input type="checkbox" class="size-5 rounded border-soft" bind:checked={careful} />Plan for a poor season</label
+  >
+  {#if careful}
+    <p class="text-sm text-soft">
+      A search weighs moves by the worst fifth of what may stand and grow here. It costs some feed in a good season and spares
+      most in a bad one.
+    </p>
+  {/if}
   {#each mobs as m, i (m.id)}
     {@const school = schools[m.id]!}
     <fieldset class="flex flex-col gap-3 rounded-xl border border-line p-3">
@@ -327,7 +343,7 @@
   <Conflict
     stored={write.stored}
     {mine}
-    labels={{ starts_on: 'Start day', plan_days: 'Days', mobs: 'Schools' }}
+    labels={{ starts_on: 'Start day', plan_days: 'Days', careful: 'For a poor season', mobs: 'Schools' }}
     say={said}
     ontake={take}
     onkeep={(s) => (draft.over(s), void save(false))}
