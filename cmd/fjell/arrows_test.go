@@ -24,7 +24,7 @@ var arrows = map[string]string{
 	"core/stock":               "quantity working",
 	"core/grazing":             "quantity reference working",
 	"core/measuring":           "forage quantity reference working",
-	"core/rotation":            "forage grazing quantity working weather core/rotation/plan",
+	"core/rotation":            "forage grazing land quantity working weather core/rotation/plan",
 	"core/rotation/plan":       "quantity",
 	"core/reckon":              "forage grazing quantity stock working",
 	"core/offline":             "measuring quantity reckon reference",

@@ -8,9 +8,11 @@ import (
 	"fjell/core/land"
 	"fjell/core/stock"
 	"fjell/core/weather"
+	"fjell/internal/farm"
 	"fjell/internal/farm/ground"
 	"fjell/internal/farm/herd"
 	"fjell/internal/farm/walk"
+	"fjell/internal/store"
 )
 
 // quillback is an imperial farm on a dry plateau: 1 900 acres of native grass about two irrigated meadows.
@@ -27,7 +29,9 @@ func quillback() site {
 	irrigated := func(name string, parts int, direction float64, corners ...[2]float64) field {
 		return field{name, "cocksfoot_legume", 1, parts, direction, corners, nil, 0.25, 0.6}
 	}
-	return site{name: "Quillback Flat", place: "on the Quillback plateau", zone: "America/Denver", units: "imperial", aims: []string{"drought", "less_hay"}, seed: 44,
+	return site{name: "Quillback Flat", place: "on the Quillback plateau", zone: "America/Denver", units: "imperial", emergency: farm.Emergency{
+		Contacts: []store.Contact{{Who: "Vet", Phone: "000 555 0101"}, {Who: "Fire crew of the plateau", Phone: "000 555 0202"}},
+		Where:    "Eleven miles in from the county road, keep left at the windmill", ShutFirst: "The ditch gate at the Ditch meadow."}, aims: []string{"drought", "less_hay"}, seed: 44,
 		centre: land.Position{-113.42, 44.06}, scale: 1.0487, layout: "pastures",
 		fields: []field{
 			native("Rim", 4, 10, 1.2, [2]float64{-1400, 520}, [2]float64{-1380, 1420}, [2]float64{-700, 1500}, [2]float64{150, 1440}, [2]float64{140, 540}),

@@ -41,6 +41,7 @@ type site struct {
 	plans                    []happening
 	hay                      map[string][3]string // fields closed for hay each year: from, until, and the day of last year on which they were cut
 	own                      []func(*builder, context.Context) error
+	emergency                farm.Emergency
 }
 
 // field of a demo farm: corners in the site's own measure from the farm's middle, east and north.
@@ -109,7 +110,15 @@ func (s site) build(ctx context.Context, house *house.House, account farm.Accoun
 			return err
 		}
 	}
-	return b.hold(ctx, Now)
+	if err := b.hold(ctx, Now); err != nil {
+		return err
+	}
+	made, err := house.Farm.Farm(ctx, b.actor)
+	if err != nil {
+		return err
+	}
+	_, err = house.Farm.SetEmergency(ctx, b.actor, made.Version, s.emergency)
+	return err
 }
 
 // id is a UUID from the seed, so that the demo is the same everywhere.

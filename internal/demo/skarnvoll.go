@@ -10,8 +10,10 @@ import (
 	"fjell/core/land"
 	"fjell/core/stock"
 	"fjell/core/weather"
+	"fjell/internal/farm"
 	"fjell/internal/farm/herd"
 	"fjell/internal/farm/walk"
+	"fjell/internal/store"
 )
 
 // northern is the growth curve of Skarnvoll's climate: a short season at 61° north.
@@ -30,7 +32,10 @@ func skarnvoll() site {
 		return []herd.ClassInput{{ReferenceID: ref, Name: name, Count: count, LiveWeight: weight, IntakeShare: share, DailyGain: gain}}
 	}
 	milk, lamb, calf, bull := 0.034, 4.6, 42.0, 1010.0
-	return site{name: "Skarnvoll", place: "by the Skarntjern", zone: "Europe/Oslo", units: "metric", aims: []string{"growth", "parasites"}, seed: 134,
+	return site{name: "Skarnvoll", place: "by the Skarntjern", zone: "Europe/Oslo", units: "metric", emergency: farm.Emergency{
+		Contacts: []store.Contact{{Who: "Vet on call", Phone: "000 10 101"}, {Who: "Power company", Phone: "000 20 202"}, {Who: "Ola, over the brook", Phone: "000 30 303"}},
+		Where:    "Up from the Skarntjern road, left at the red milk stand, second gate", ShutFirst: "The valve of the Sørjordet main, behind the barn. The energiser, by its door.",
+		Also: "A bull runs with the cows until August."}, aims: []string{"growth", "parasites"}, seed: 134,
 		centre: land.Position{9.214, 61.137}, scale: 0.933, layout: "summer",
 		fields: []field{
 			{"Øvre", "timothy_meadow_fescue", 0.95, 3, 8, [][2]float64{{-330, 250}, {-300, 505}, {-60, 560}, {20, 540}, {10, 260}}, nil, 0.12, 0.6},

@@ -36,12 +36,13 @@ type NewFarm struct {
 type FarmView struct {
 	ID string `json:"id"`
 	FarmInput
-	Role       Role      `json:"role"`
-	Moving     Moving    `json:"moving"`
-	Version    int       `json:"version"`
-	Now        time.Time `json:"now"`
-	ClockHeld  bool      `json:"clock_held"`
-	ClockMoves bool      `json:"clock_moves"`
+	Role       Role            `json:"role"`
+	Moving     Moving          `json:"moving"`
+	Emergency  store.Emergency `json:"emergency"`
+	Version    int             `json:"version"`
+	Now        time.Time       `json:"now"`
+	ClockHeld  bool            `json:"clock_held"`
+	ClockMoves bool            `json:"clock_moves"`
 }
 
 // Aims a farm can be after.
@@ -96,7 +97,7 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 		return FarmView{}, err
 	}
 	row := store.Farm{ID: in.ID, FactsVersion: 1, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, MoveWeekdays: store.JSON[[]int]{V: []int{}},
-		Away: store.JSON[[]store.Away]{V: []store.Away{}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
+		Away: store.JSON[[]store.Away]{V: []store.Away{}}, Emergency: store.JSON[store.Emergency]{V: store.Emergency{Contacts: []store.Contact{}}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
 	in.fill(&row)
 	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
 		var mine int64
@@ -156,7 +157,7 @@ func (tx *Writing) BumpFarm(seen int) error {
 func (s *Service) view(ctx context.Context, row store.Farm, role Role) (FarmView, error) {
 	now, err := s.Clock.Now(ctx)
 	return FarmView{row.ID, FarmInput{row.Name, row.Place, row.TimeZone, row.Units, row.Aims.V, row.Experience, row.Longitude, row.Latitude},
-		role, movingOf(row), row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
+		role, movingOf(row), emergencyOf(row), row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
 }
 
 // Farm returns the farm an actor stands on.

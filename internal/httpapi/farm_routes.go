@@ -33,6 +33,12 @@ type farmChange struct {
 	Body farm.FarmInput
 }
 
+type emergencyChange struct {
+	FarmPath
+	IfMatch
+	Body farm.Emergency
+}
+
 type movingChange struct {
 	FarmPath
 	IfMatch
@@ -72,6 +78,9 @@ func (s *Server) farmRoutes() {
 	}, live)
 	route(s, owner, http.MethodPut, "/api/farms/{farm}", "update-farm", "Change a farm", func(ctx context.Context, in *farmChange) (*body[farm.FarmView], error) {
 		return answer(h.Farm.UpdateFarm(ctx, actor(ctx), in.Version, in.Body))
+	})
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/emergency", "set-emergency", "Say whom to call and what to shut first, should something go wrong", func(ctx context.Context, in *emergencyChange) (*body[farm.FarmView], error) {
+		return answer(h.Farm.SetEmergency(ctx, actor(ctx), in.Version, in.Body))
 	})
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/moving", "set-moving", "Say when stock are moved, and when nobody is there", func(ctx context.Context, in *movingChange) (*body[farm.FarmView], error) {
 		return answer(h.Farm.SetMoving(ctx, actor(ctx), in.Version, in.Body))

@@ -151,7 +151,11 @@ func TestOneVersionIsAcceptedOnce(t *testing.T) {
 		{"curve", "PUT", "/growth/curve", "5", func(int) map[string]any {
 			return map[string]any{"sward_id": "ryegrass_white_clover", "curve": "cool_short_season"}
 		}},
-		{"moving", "PUT", "/moving", "6", func(i int) map[string]any {
+		{"emergency card", "PUT", "/emergency", "6", func(i int) map[string]any {
+			return map[string]any{"contacts": []any{map[string]any{"who": fmt.Sprint("Vet ", i), "phone": "123 45 678"}}, "where": "", "longitude": nil, "latitude": nil,
+				"shut_first": "", "also": "", "open_signed_out": false}
+		}},
+		{"moving", "PUT", "/moving", "7", func(i int) map[string]any {
 			return map[string]any{"minutes": []int{480 + i, 1080}, "weekdays": []int{1, 2, 3, 4, 5, 6, 7}, "away": []any{}}
 		}},
 	} {

@@ -87,6 +87,7 @@ type Farm struct {
 	MoveWeekdays JSON[[]int]
 	Away         JSON[[]Away]
 	MostMoves    int // on one day; 0: any number
+	Emergency    JSON[Emergency]
 	TileAddress  string
 	WalkOrder    JSON[[]string]
 	Curves       JSON[map[string]string]
@@ -110,6 +111,23 @@ type Farm struct {
 type Away struct {
 	From  Day `json:"from_on"`
 	Until Day `json:"until_on"`
+}
+
+// Emergency is whom to call, where to send them and what to shut first, when something goes wrong on a farm.
+type Emergency struct {
+	Contacts  []Contact `json:"contacts" nullable:"false"` // in the order in which they are called
+	Where     string    `json:"where"`                     // how to get there, as one tells a driver
+	Longitude *float64  `json:"longitude" nullable:"true"` // of the gate to come to; null: the farm's own
+	Latitude  *float64  `json:"latitude" nullable:"true"`
+	ShutFirst string    `json:"shut_first"`      // gates, valves, switches
+	Also      string    `json:"also"`            // bulls, dogs, what else to know
+	SignedOut bool      `json:"open_signed_out"` // may be opened on a phone that was signed in once
+}
+
+// Contact is somebody to call.
+type Contact struct {
+	Who   string `json:"who"` // and what for: "Vet, Tveit"
+	Phone string `json:"phone"`
 }
 
 // Member is a user's role on a farm.

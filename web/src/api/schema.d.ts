@@ -228,6 +228,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/emergency": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say whom to call and what to shut first, should something go wrong */
+        put: operations["set-emergency"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/eyes": {
         parameters: {
             query?: never;
@@ -2323,6 +2340,10 @@ export interface components {
             /** Format: int64 */
             n: number;
         };
+        Contact: {
+            phone: string;
+            who: string;
+        };
         Contour: {
             /** Format: double */
             height_m: number;
@@ -2511,6 +2532,17 @@ export interface components {
             /** Format: double */
             intake_share: number;
         };
+        Emergency: {
+            also: string;
+            contacts: components["schemas"]["Contact"][];
+            /** Format: double */
+            latitude: number | null;
+            /** Format: double */
+            longitude: number | null;
+            open_signed_out: boolean;
+            shut_first: string;
+            where: string;
+        };
         EquivalenceView: {
             figure: components["schemas"]["Figure"];
             first: string;
@@ -2642,6 +2674,7 @@ export interface components {
             aims: string[];
             clock_held: boolean;
             clock_moves: boolean;
+            emergency: components["schemas"]["Emergency"];
             /** @enum {string} */
             experience: "beginner" | "some" | "old_hand";
             id: string;
@@ -5254,6 +5287,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-emergency": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Emergency"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FarmView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -12,6 +12,7 @@
   import { signal } from '../api/signal.svelte'
   import { keepPlaces } from '../field'
   import Ridge from '../charts/Ridge.svelte'
+  import { keepCard } from './EmergencyCard.svelte'
   import { house } from './house.svelte'
 
   import { phone } from './media.svelte'
@@ -49,6 +50,14 @@
   function enter(farm: Schemas['FarmView'], person: string) {
     house.farm = farm
     house.person = person
+    keepCard({
+      id: farm.id,
+      farm: farm.name,
+      place: farm.place,
+      longitude: farm.longitude,
+      latitude: farm.latitude,
+      emergency: farm.emergency,
+    })
     void outbox.send()
     if (signal.clockIsLive) {
       setClock(farm.now, farm.clock_held, farm.time_zone)
@@ -82,7 +91,7 @@
       }
     })
   })
-  const label = $derived(places.find((p) => p.key === current)?.label ?? 'Farm')
+  const label = $derived(places.find((p) => p.key === current)?.label ?? (current === 'emergency' ? 'Emergency card' : 'Farm'))
 
   /** The heading of the place, once what it shows has come. */
   async function heading(): Promise<HTMLElement | null> {

@@ -28,6 +28,12 @@
     </a>
   {/each}
   <div class="mt-auto w-full pb-2">
+    <a
+      href="#/f/{farm}/emergency"
+      class="{item} {current === 'emergency' ? 'font-bold text-stop' : 'text-soft'}"
+      aria-current={current === 'emergency' ? 'page' : undefined}
+      title="Whom to call, where, what to shut first"><Icon name="help" />Help</a
+    >
     <a href="#/sums" class="{item} text-soft" title="Do any sum (key /)"><Icon name="sums" />Sums</a>
     <a
       href="#/f/{farm}/farm"
@@ -49,6 +55,11 @@
       aria-current={current === key ? 'page' : undefined}><Icon name={p.icon} />{p.label}</a
     >
   {/each}
+  <a
+    href="#/f/{farm}/emergency"
+    class="{item} {current === 'emergency' ? 'font-bold text-stop' : 'text-soft'}"
+    aria-current={current === 'emergency' ? 'page' : undefined}><Icon name="help" />Help</a
+  >
   <button type="button" class="{item} text-soft" aria-expanded={more} onclick={() => (more = !more)}
     ><Icon name="more" />More</button
   >

@@ -5,7 +5,10 @@
   import { queries, useHouse, useSums } from '../../api/queries.svelte'
   import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
+  import { keptCards } from '../../ui/EmergencyCard.svelte'
+  import Icon from '../../ui/Icon.svelte'
   import Refused from '../../ui/Refused.svelte'
+  import { house as here } from '../../ui/house.svelte'
   import { wayBack } from '../../ui/way'
   import EntryForm from './EntryForm.svelte'
   import Forgotten from './Forgotten.svelte'
@@ -17,8 +20,14 @@
 
   const first = ['how-long', 'forage-mass', 'feed', 'stay', 'strip', 'rotation']
 
-  async function entered() {
+  /** What was known and said before is no news to who comes. */
+  function fresh() {
     queries.clear()
+    here.notice = null
+  }
+
+  async function entered() {
+    fresh()
     await push(wayBack())
   }
 
@@ -31,7 +40,7 @@
       },
       {
         then: async (me) => {
-          queries.clear()
+          fresh()
           const chosen = me.farms.find((f) => f.name === farm)
           await push(chosen ? `/f/${chosen.id}/today` : '/')
         },
@@ -78,6 +87,13 @@
         {outbox.items.length === 1 ? 'One thing waits' : `${outbox.items.length} things wait`} on this device to go to the farm, under
         the name of who entered them.
       </p>
+    {/if}
+    {#if keptCards().length}
+      <a
+        href="#/emergency"
+        class="flex min-h-14 items-center justify-center gap-2 rounded-xl border-2 border-stop font-semibold text-stop"
+        ><Icon name="help" />Emergency card</a
+      >
     {/if}
     <EntryForm onentered={entered} />
     <Forgotten mail={house.data?.mail ?? false} />
