@@ -61,6 +61,7 @@ func views() []shot {
 		phone("walk-phone", "/f/{farm}/walk", click("Start at")+`; setTimeout(() => { for (const c of ['2','1','0','0','Enter','9','Enter','8','.','5','Enter','1','1','Enter','1','0','.','5','Enter','9','.','5','Enter','2','7','Enter','1','0']) document.body.dispatchEvent(new KeyboardEvent('keydown', {key: c, bubbles: true})) }, 400)`),
 		phone("walk-fence-phone", "/f/{farm}/land", click("Draw a field (F)")+`; setTimeout(() => {`+click("Walk the fence")+`}, 300); setTimeout(() => {`+click("Try a simulated walk")+`}, 600)`),
 		phone("today-phone", "/f/{farm}/today", ""),
+		phone("emergency-phone", "/f/{farm}/emergency", ""),
 	}
 }
 
