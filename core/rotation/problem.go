@@ -121,7 +121,7 @@ func ProblemOf(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, to t
 		}
 	}
 	for _, pin := range pins {
-		if !pin.Enter.After(now) || !pin.Enter.Before(to) {
+		if !pin.Enter.After(now) || !pin.Enter.Before(to) || mobs[pin.Mob].Follows != "" { // who comes behind goes where the other was
 			continue
 		}
 		out := plan.Pin{Mob: p.Mobs[pin.Mob].Key, Paddock: &p.Paddocks[pin.Paddock].Key, Enter: day(pin.Enter)}

@@ -77,7 +77,7 @@ func newScheduler(farm Farm, mobs []Mob, standing []Standing, pins []Pin, now, t
 	s.behind = behind(mobs)
 	s.pins, s.held, s.found = make([][]Pin, len(mobs)), make([]hold, len(mobs)), make([][]Move, len(mobs))
 	for _, p := range pins {
-		if p.Enter.After(now) && p.Enter.Before(to) {
+		if p.Enter.After(now) && p.Enter.Before(to) && mobs[p.Mob].Follows == "" {
 			s.pins[p.Mob] = append(s.pins[p.Mob], p)
 		}
 	}

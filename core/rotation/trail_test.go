@@ -57,6 +57,15 @@ func TestDryStockComeBehindTheYoung(t *testing.T) {
 		}
 	}
 	assert.GreaterOrEqual(t, found.Spared, 0.0)
+
+	// What people count on for the next days is kept in the first round: of the young, and so of those behind them.
+	first, err := Find(t.Context(), f, mobs, standing, nil, made.Visits, start, to, 0)
+	require.NoError(t, err)
+	for _, p := range ProblemOf(f, mobs, standing, counting(nil, made.Visits, start), start, to).Pins {
+		assert.Equal(t, "young", p.Mob, "who comes behind is not pinned")
+	}
+	kept := Following(f, mobs, standing, nil, first.Moves, start, to)
+	assert.Equal(t, soon(of(made, 1), start), soon(of(kept, 1), start))
 }
 
 // The ground that the young leave is closed to the dry stock: they stay and are fed until the young go on again.
