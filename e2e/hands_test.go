@@ -318,3 +318,16 @@ func TestAYearWithoutASignalIsSaidToBeMissing(t *testing.T) {
 	b.until("the year that is known", `!document.body.innerText.includes('cannot be shown so')`)
 	b.sees("2026")
 }
+
+// Lists scroll inside the frame of a phone; what only a screen reader reads in them stretched the page, which a focus or a finger then pushed
+// out of sight.
+func TestThePageItselfIsNotScrolledAway(t *testing.T) {
+	b := onTheDemoFarm(t, 390, 844)
+	farm := b.ask(`localStorage.getItem('fjell.farm')`)
+	for _, place := range []string{"today", "land", "stock", "walk", "moves", "farm", "emergency"} {
+		b.ask(fmt.Sprintf(`(location.hash = '#/f/%s/%s', '')`, farm, place))
+		b.until(place+" to be there", `document.querySelector('main h1') && !document.body.innerText.includes('Getting')`)
+		time.Sleep(600 * time.Millisecond)
+		assert.Empty(t, b.ask(beyond), place)
+	}
+}

@@ -117,7 +117,7 @@
     onclick={(e) => (e.preventDefault(), document.querySelector<HTMLElement>('main')?.focus())}>Skip to the page</a
   >
   <p class="sr-only" aria-live="polite">{said}</p>
-  <div class="flex h-full">
+  <div class="relative flex h-full overflow-clip">
     {#if !bare}<Rail {farm} {current} />{/if}
     <div class="flex min-w-0 flex-1 flex-col">
       {#if !bare}<Ridge {farm} {current} />
