@@ -123,6 +123,7 @@ func TestAWholeWalkWithoutASignal(t *testing.T) {
 	assert.Equal(t, 24*each, count(`SELECT COUNT(*) FROM readings r JOIN measurements m ON m.farm_id = r.farm_id AND m.id = r.stop_id`), "and each belongs to its measurement")
 	b.do(chromedp.Reload())
 	b.sees("1 photo")
+	b.ask(`([...document.images].find((i) => i.alt.startsWith('Photo 1 of')).scrollIntoView({ block: 'center' }), '')`) // it is fetched when it comes in sight
 	b.until("the photo itself", `[...document.images].some((i) => i.alt.startsWith('Photo 1 of') && i.complete && i.naturalWidth === 64)`)
 	// Who took it may take it away again, for good, when asked twice.
 	b.ask(`(document.querySelector('[aria-label^="Photos of"]').click(), '')`)
