@@ -60,7 +60,14 @@ func TestMovesThatAreFoundSpareFeedAndAreKeptWithoutNews(t *testing.T) {
 	g, err = PresentOf(f, mobs, standing, nil, told.Visits, start, to)
 	require.NoError(t, err)
 	if onward.Changed {
-		assert.Greater(t, onward.Spared, worthNear*g.Problem.Demanded(), "what is counted on changes only for a gain worth it")
+		then := Following(f, mobs, standing, nil, onward.Moves, start, to).Visits
+		least := worth
+		for _, v := range told.Visits {
+			if near(v) && !slices.ContainsFunc(then, func(w Visit) bool { return w.Mob == v.Mob && w.Paddock == v.Paddock && w.Enter.Equal(v.Enter) }) {
+				least = worthNear
+			}
+		}
+		assert.Greater(t, onward.Spared, least*g.Problem.Demanded(), "what is counted on changes only for a gain worth it")
 	}
 }
 

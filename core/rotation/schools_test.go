@@ -91,7 +91,7 @@ func TestEverySchoolKeepsItsRulesForASeason(t *testing.T) {
 				t.Logf("%s: %d of %d stays keep the rules", how, kept, n)
 				require.Greater(t, n, 5)
 				assert.Equal(t, c.tallerBy > 0, hot > 5)
-				assert.GreaterOrEqual(t, float64(kept)/float64(n), 0.95, how)
+				assert.LessOrEqual(t, n-kept, max(1, n/20), "%s: all but one, or one in twenty", how)
 			}
 		})
 	}

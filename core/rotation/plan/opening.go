@@ -138,7 +138,6 @@ const nowhere = -2
 func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool, mass, left []float64, taken map[int]int, kept []bool) int {
 	s := st.season
 	k0, k1 := s.first[t], s.first[t+1]
-	now := s.at[k0]
 	if p := here[m]; p != Off && st.may(m, p, t, p, stood[m]) {
 		_, other := taken[p]
 		l := s.limit(m, p, k0)
@@ -155,18 +154,7 @@ func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool,
 		if _, other := taken[p]; other || p == here[m] || kept[p] && s.pinned[m*s.slots+t] < 0 || !st.may(m, p, t, here[m], stood[m]) {
 			continue
 		}
-		l := s.limit(m, p, k0)
-		ripe := (mass[p] - l.residual) / max(1, l.entry-l.residual)
-		if rest := now - left[p]; l.restMin > 0 && rest < l.restMin {
-			ripe -= 10 * (1 - rest/l.restMin) // rest binds
-		}
-		if s.p.Paddocks[p].Reserve {
-			ripe = min(ripe, 0.01*ripe) // after all others
-		}
-		if here[m] != Off {
-			ripe -= 0.15 * s.km[here[m]*s.paddocks+p]
-		}
-		if ripe > score {
+		if ripe := s.ripe(m, p, k0, here[m], mass[p], left[p]); ripe > score {
 			best, score = p, ripe
 		}
 	}
@@ -182,6 +170,23 @@ func (st *state) eye(m, t, until int, here []int, since []float64, stood []bool,
 		return Off
 	}
 	return best
+}
+
+// ripe is how ripe a paddock is for a mob that comes from here at a cut: 0 at the residual, 1 at the entry, less for a long way,
+// far less before the least rest is over, and next to nothing in a reserve. left is when somebody last did; NaN: unknown.
+func (s *season) ripe(m, p, cut, here int, mass, left float64) float64 {
+	l := s.limit(m, p, cut)
+	ripe := (mass - l.residual) / max(1, l.entry-l.residual)
+	if rest := s.at[cut] - left; l.restMin > 0 && rest < l.restMin {
+		ripe -= 10 * (1 - rest/l.restMin)
+	}
+	if s.p.Paddocks[p].Reserve {
+		ripe = min(ripe, 0.01*ripe)
+	}
+	if here != Off {
+		ripe -= 0.15 * s.km[here*s.paddocks+p]
+	}
+	return ripe
 }
 
 // rearrange finds a mob a place in a slot by asking those who have one already to go elsewhere, as in a matching.

@@ -516,6 +516,36 @@ func TestTheLimitOfTimeStopsASearchWithAPlan(t *testing.T) {
 	assert.LessOrEqual(t, got.Bound, got.Cost.Total)
 }
 
+// A beam counts as it goes; counted as a whole its plan comes to the same, and keeps every rule.
+func TestABeamCountsWhatItsPlanCosts(t *testing.T) {
+	found, cheaper := 0, 0
+	for seed := uint64(1); seed <= 120; seed++ {
+		p := anyProblem(seed, 3+int(seed%6), 1+int(seed%3), 12, 8, 18)
+		if seed%3 == 0 {
+			uneven(p, seed)
+		}
+		s, err := tables(p)
+		require.NoError(t, err)
+		end := s.ahead(t.Context())
+		if end == nil {
+			continue
+		}
+		found++
+		got := s.beam(t.Context())
+		require.InDelta(t, end.cost, got.cost, 1e-6, "seed %d", seed)
+		judged(t, p, got.plan().Visits)
+		if eye, err := ripest(s); err == nil {
+			if got.cost < eye.cost-1 {
+				cheaper++
+			}
+			best := search(t.Context(), []*state{eye, got}, 1, effort{chains: 2}, 1, nil)
+			require.Equal(t, min(eye.cost, got.cost), best.cost, "a search that gets nowhere keeps the better of its openings")
+		}
+	}
+	assert.Greater(t, found, 90)
+	assert.Greater(t, cheaper, 60, "it looks further than the eye")
+}
+
 func FuzzRead(f *testing.F) {
 	raw, err := json.Marshal(anyProblem(1, 3, 1, 4, 8))
 	require.NoError(f, err)

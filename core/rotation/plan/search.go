@@ -26,7 +26,7 @@ func (d *draws) share() float64 { return float64(d.next()>>11) / (1 << 53) }
 
 // effort is how far a search goes. It is counted, never timed, so that the same problem and seed end with the same plan.
 type effort struct {
-	chains int // searches from the opening, each with a stream of its own; the best counts
+	chains int // searches from the openings, each with a stream of its own; the best counts
 	tries  int // changes tried in each
 }
 
@@ -69,8 +69,9 @@ func chain(ctx context.Context, from *state, seed uint64, tries int, heard func(
 	return from.placed(best)
 }
 
-// search runs the chains, as many at once as workers, and gives the best of them; the earlier one where two are as good.
-func search(ctx context.Context, from *state, seed int64, e effort, workers int, heard Progress) *state {
+// search runs the chains from the openings in turn, as many at once as workers, and gives the best of all; the earlier one where two
+// are as good.
+func search(ctx context.Context, from []*state, seed int64, e effort, workers int, heard Progress) *state {
 	results := make([]*state, e.chains)
 	var wait sync.WaitGroup
 	var lock sync.Mutex
@@ -83,7 +84,7 @@ func search(ctx context.Context, from *state, seed int64, e effort, workers int,
 	for range max(1, min(workers, e.chains)) {
 		wait.Go(func() {
 			for i := range next {
-				results[i] = chain(ctx, from, uint64(seed)*0x9e3779b97f4a7c15+uint64(i)*0xd1342543de82ef95, e.tries, func(n int) {
+				results[i] = chain(ctx, from[i%len(from)], uint64(seed)*0x9e3779b97f4a7c15+uint64(i)*0xd1342543de82ef95, e.tries, func(n int) {
 					if heard == nil || n&16383 != 0 {
 						return
 					}
@@ -100,8 +101,8 @@ func search(ctx context.Context, from *state, seed int64, e effort, workers int,
 		})
 	}
 	wait.Wait()
-	best := from
-	for _, r := range results {
+	best := from[0]
+	for _, r := range append(slices.Clone(from), results...) {
 		if r.cost < best.cost-1e-9 {
 			best = r
 		}

@@ -44,7 +44,7 @@ func Improve(ctx context.Context, p *Problem, visits []Visit, progress Progress)
 	if p.Careful {
 		foreseen = s.careful(p.Futures)
 	}
-	best := foreseen.improve(ctx, foreseen.placed(from.loc), progress)
+	best := foreseen.improve(ctx, progress, foreseen.openings(ctx, foreseen.placed(from.loc))...)
 	proven := false
 	if s.small() {
 		best, proven = prove(ctx, best, mostNodes)
@@ -63,8 +63,17 @@ func Improve(ctx context.Context, p *Problem, visits []Visit, progress Progress)
 	return plan, nil
 }
 
-// improve searches from an opening.
-func (s *season) improve(ctx context.Context, from *state, progress Progress) *state {
+// openings are the plans that a search begins with, each chain with the next of them: the one there is, and what a beam finds. Which
+// is cheaper at first says little about where they end, except where a problem is too large to get far from either.
+func (s *season) openings(ctx context.Context, from *state) []*state {
+	if ahead := s.beam(ctx); ahead != nil {
+		return []*state{from, ahead}
+	}
+	return []*state{from}
+}
+
+// improve searches from openings.
+func (s *season) improve(ctx context.Context, progress Progress, from ...*state) *state {
 	return search(ctx, from, s.p.Seed, s.effort(), runtime.GOMAXPROCS(0), progress)
 }
 

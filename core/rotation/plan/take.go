@@ -132,6 +132,6 @@ func (p *Problem) missingAfter(ctx context.Context, visits []Visit) (float64, er
 	}
 	few := s.effort()
 	few.tries /= 4
-	_, cost := search(ctx, s.placed(from.loc), p.Seed, few, 2, nil).told()
+	_, cost := search(ctx, []*state{s.placed(from.loc)}, p.Seed, few, 2, nil).told()
 	return p.Missing(cost), nil
 }
