@@ -14,7 +14,7 @@ var hay = []Limit{{Kind: "hay", From: "04-15", Until: "07-10"}}
 func TestHayIsCutWhenItsClosureEnds(t *testing.T) {
 	f := farmOf(2, 1)
 	now := time.Date(2026, 6, 10, 6, 0, 0, 0, time.UTC)
-	f.Paddocks[0].Closures, f.Paddocks[0].CutTo = Closed("", "", hay, nil, false, false, now, time.UTC), 1450
+	f.Paddocks[0].Closures, f.Paddocks[0].CutTo = Closed("", "", hay, nil, nil, now, time.UTC), 1450
 	standing := []Standing{{Mass: 3500, HalfWidth: 300, MeasuredAt: now}, {Mass: 2000, HalfWidth: 300, MeasuredAt: now}}
 	plan := Schedule(f, nil, standing, nil, now, now.AddDate(0, 0, 50))
 	july := func(day, hour int) time.Time { return time.Date(2026, 7, day, hour, 0, 0, 0, time.UTC) }
@@ -31,7 +31,7 @@ func TestACutEndsWhatIsClosedForHay(t *testing.T) {
 	now := time.Date(2026, 6, 10, 6, 0, 0, 0, time.UTC)
 	cut := time.Date(2026, 6, 8, 12, 0, 0, 0, time.UTC)
 	closed := func(limits []Limit, cuts ...time.Time) bool {
-		p := Paddock{Closures: Closed("", "", limits, cuts, false, false, now, time.UTC)}
+		p := Paddock{Closures: Closed("", "", limits, cuts, nil, now, time.UTC)}
 		_, closed := p.ClosedAt(now)
 		return closed
 	}
@@ -39,7 +39,7 @@ func TestACutEndsWhatIsClosedForHay(t *testing.T) {
 	assert.False(t, closed(hay, cut), "the day before yesterday")
 	assert.True(t, closed(hay, cut.AddDate(-1, 0, 0)), "last year's cut ended last year's closure")
 	assert.True(t, closed([]Limit{{Kind: "nesting", From: "04-15", Until: "07-10"}}, cut), "birds nest on")
-	p := Paddock{Closures: Closed("", "", hay, []time.Time{cut}, false, false, now, time.UTC)}
+	p := Paddock{Closures: Closed("", "", hay, []time.Time{cut}, nil, now, time.UTC)}
 	_, next := p.ClosedAt(now.AddDate(1, 0, 0))
 	assert.True(t, next, "next year it is closed again")
 }

@@ -19,10 +19,16 @@ var shutting = map[string]string{"hay": "hay", "nesting": "nesting birds", "clos
 // Shuts tells whether a kind of limit closes a paddock while it holds.
 func Shuts(kind string) bool { return shutting[kind] != "" }
 
+// Weather is what of a day's weather limits speak of.
+type Weather struct {
+	Wet      bool // hooves would cut in
+	Freezing bool // standing water is frozen
+}
+
 // Closed are the days around a moment on which a paddock is out of the rotation, and why: for its purpose, for a reason the
-// farm gives, for limits that hold at that time of the year, and for a day at a time where the weather touches one.
-// A cut ends what is closed for hay at that time.
-func Closed(purpose, closedFor string, limits []Limit, cuts []time.Time, wet, freezing bool, now time.Time, loc *time.Location) []Closure {
+// farm gives, for limits that hold at that time of the year, and for as long as the weather touches one: ahead is what is known of it today, and
+// what is expected of the days after. A cut ends what is closed for hay at that time.
+func Closed(purpose, closedFor string, limits []Limit, cuts []time.Time, ahead []Weather, now time.Time, loc *time.Location) []Closure {
 	var out []Closure
 	switch purpose {
 	case "loafing":
@@ -33,15 +39,12 @@ func Closed(purpose, closedFor string, limits []Limit, cuts []time.Time, wet, fr
 	if closedFor != "" {
 		out = append(out, Closure{For: closedFor})
 	}
-	today := func(why string) Closure {
-		return Closure{From: now.Add(-time.Minute), Until: now.AddDate(0, 0, 1), For: why}
-	}
 	for _, l := range limits {
-		switch {
-		case l.Kind == "not_wet" && wet:
-			out = append(out, today("too wet for hooves today"))
-		case l.Kind == "no_water_in_frost" && freezing:
-			out = append(out, today("no water in frost"))
+		switch l.Kind {
+		case "not_wet":
+			out = append(out, touched(ahead, func(w Weather) bool { return w.Wet }, "too wet for hooves", now, loc)...)
+		case "no_water_in_frost":
+			out = append(out, touched(ahead, func(w Weather) bool { return w.Freezing }, "no water in frost", now, loc)...)
 		}
 		words, shuts := shutting[l.Kind]
 		if !shuts {
@@ -64,6 +67,22 @@ func Closed(purpose, closedFor string, limits []Limit, cuts []time.Time, wet, fr
 			}
 			out = append(out, c)
 		}
+	}
+	return out
+}
+
+// touched are the runs of days on which the weather closes a paddock, from midnight to midnight at the farm.
+func touched(ahead []Weather, closes func(Weather) bool, why string, now time.Time, loc *time.Location) (out []Closure) {
+	y, m, d := now.In(loc).Date()
+	for i := 0; i < len(ahead); i++ {
+		if !closes(ahead[i]) {
+			continue
+		}
+		from := i
+		for i < len(ahead) && closes(ahead[i]) {
+			i++
+		}
+		out = append(out, Closure{From: time.Date(y, m, d+from, 0, 0, 0, 0, loc), Until: time.Date(y, m, d+i, 0, 0, 0, 0, loc), For: why})
 	}
 	return out
 }

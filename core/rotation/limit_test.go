@@ -26,7 +26,7 @@ func TestWhatClosesAPaddock(t *testing.T) {
 		"over the turn of the year":       {limits: []Limit{{Kind: "closed", From: "11-01", Until: "06-15"}}, why: "closed until 15 June"},
 		"nesting, in the farm's own word": {limits: []Limit{{Kind: "nesting", Note: "lapwings"}}, why: "lapwings"},
 		"not wet, and dry":                {limits: []Limit{{Kind: "not_wet"}}},
-		"not wet, and wet":                {limits: []Limit{{Kind: "not_wet"}}, wet: true, why: "too wet for hooves today"},
+		"not wet, and wet":                {limits: []Limit{{Kind: "not_wet"}}, wet: true, why: "too wet for hooves"},
 		"wet, and it may be":              {wet: true},
 		"no water in frost, and mild":     {limits: []Limit{{Kind: "no_water_in_frost"}}, wet: true},
 		"no water in frost, and frost":    {limits: []Limit{{Kind: "no_water_in_frost"}}, freezing: true, why: "no water in frost"},
@@ -34,15 +34,30 @@ func TestWhatClosesAPaddock(t *testing.T) {
 		"days that are none":              {limits: []Limit{{Kind: "hay", From: "13-45", Until: "07-01"}}},
 	} {
 		t.Run(name, func(t *testing.T) {
-			p := Paddock{Closures: Closed(c.purpose, c.closedFor, c.limits, nil, c.wet, c.freezing, june, time.UTC)}
+			p := Paddock{Closures: Closed(c.purpose, c.closedFor, c.limits, nil, []Weather{{c.wet, c.freezing}}, june, time.UTC)}
 			why, closed := p.ClosedAt(june)
 			assert.Equal(t, c.why != "", closed)
 			assert.Equal(t, c.why, why)
 			if c.wet && closed {
 				_, still := p.ClosedAt(june.AddDate(0, 0, 2))
-				assert.False(t, still, "the weather closes for a day at a time")
+				assert.False(t, still, "for as long as it is expected to last")
 			}
 		})
+	}
+}
+
+func TestWeatherClosesForAsLongAsItIsExpected(t *testing.T) {
+	oslo, err := time.LoadLocation("Europe/Oslo")
+	require.NoError(t, err)
+	now := time.Date(2026, 10, 24, 22, 30, 0, 0, time.UTC) // past midnight at the farm, the night the clock goes back
+	frost := Weather{Freezing: true}
+	p := Paddock{Closures: Closed("", "", []Limit{{Kind: "no_water_in_frost"}}, nil, []Weather{frost, frost, {}, {Wet: true}, frost}, now, oslo)}
+	require.Len(t, p.Closures, 2, "a run of days is one")
+	for day, closed := range map[int]bool{24: false, 25: true, 26: true, 27: false, 28: false, 29: true, 30: false} {
+		for _, hour := range []int{0, 12, 23} {
+			_, got := p.ClosedAt(time.Date(2026, 10, day, hour, 30, 0, 0, oslo))
+			assert.Equal(t, closed, got, "%d October at %d", day, hour)
+		}
 	}
 }
 

@@ -75,3 +75,41 @@ func TestHotAndDryIsBoth(t *testing.T) {
 	assert.True(t, k.HotAndDry(Cool, 201), "it goes on for a while")
 	assert.False(t, (*Known)(nil).HotAndDry(Cool, 199))
 }
+
+// Frost and wet ground go on for a while past the record, and what is ordinary comes back: in winter that is frost.
+func TestWhatIsExpectedOfFrostAndWetGround(t *testing.T) {
+	day := func(n int) int { return (n % 365) + 1 }
+	winter := Climate{Normals: &[12]float64{-6, -6, -2, 3, 9, 13, 15, 14, 10, 5, 0, -5}}
+	from := func(first int, mean, rain float64) Known {
+		days := map[int]Day{}
+		for n := first; n < first+10; n++ {
+			days[n] = Day{Mean: mean, Rain: rain}
+		}
+		return Reckon(days, first, first+9, winter, 60, day)
+	}
+	cold := from(90, -1, 0) // the beginning of April
+	assert.False(t, cold.Freezing(89), "not known")
+	assert.True(t, cold.Freezing(99))
+	assert.True(t, cold.Freezing(100), "tomorrow is as today")
+	assert.False(t, cold.Freezing(130), "May is May")
+	mild := from(320, 4, 0) // the middle of November
+	assert.False(t, mild.Freezing(330))
+	assert.True(t, mild.Freezing(372), "and January is January")
+	july := from(190, 14, 0)
+	for n := 190; n < 260; n++ {
+		assert.False(t, july.Freezing(n))
+	}
+	assert.False(t, (*Known)(nil).Freezing(0))
+
+	wet := from(190, 12, 30)
+	over := wet.Days[9].Soil.Over
+	assert.Greater(t, over, 2*tooWet)
+	for _, c := range []struct {
+		wetness string
+		after   int
+		wet     bool
+	}{{"", 0, true}, {"", 1, over/2 > tooWet}, {"", 5, false}, {"wet", 3, over/8 > tooWet/3}, {"wet", 8, false}, {"dry", 4, false}} {
+		assert.Equal(t, c.wet, wet.TooWet(c.wetness, 199+c.after), "%q after %d days", c.wetness, c.after)
+	}
+	assert.False(t, wet.TooWet("wet", 189))
+}

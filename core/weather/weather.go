@@ -83,10 +83,13 @@ func NewBucket(holds float64) Bucket {
 	return Bucket{Holds: holds, Water: holds}
 }
 
+// drains is what is left, after a day, of water over field capacity.
+const drains = 0.5
+
 // Pass lets a day's rain in and a day's thirst out: roots take all they want while more than half is there, and less in
 // proportion below. What is over field capacity drains by half a day.
 func (b *Bucket) Pass(rain, thirst float64) {
-	b.Over /= 2
+	b.Over *= drains
 	b.Water -= thirst * b.Moisture()
 	b.Water += rain
 	if b.Water > b.Holds {
@@ -99,7 +102,7 @@ func (b *Bucket) Pass(rain, thirst float64) {
 // Fade takes the bucket a day back towards what it usually holds where nobody looked: half of it, and nothing over.
 func (b *Bucket) Fade() {
 	b.Water += (b.Holds/2 - b.Water) / fade
-	b.Over /= 2
+	b.Over *= drains
 }
 
 // Moisture is the share of growth that the water in the soil lets through, 0…1: all of it while the bucket is more
@@ -125,7 +128,9 @@ func (b Bucket) TooWet(wetness string) bool {
 type Known struct {
 	First int // day number of the first
 	Days  []Reckoned
-	soil  []float64 // moisture of the days after the last, see ahead
+	soil  []float64 // moisture of the days after the last, see aheadDays
+
+	normal func(number int) float64 // °C, of an ordinary year
 }
 
 // Reckoned is a day with the soil and the warmth after it.
@@ -149,13 +154,13 @@ func (r Reckoned) Growth(kind Grass) float64 { return r.Moisture * r.Warmth(kind
 // Reckon carries the bucket through days, given by number since 1970. A day that is missing is one nobody looked at: it brings
 // what it takes, the soil goes back towards the ordinary, it is of ordinary warmth, and it is marked. dayOfYear turns a number into a day of the year.
 func Reckon(days map[int]Day, first, last int, place Climate, holds float64, dayOfYear func(int) int) Known {
-	k := Known{First: first}
+	k := Known{First: first, normal: func(n int) float64 { return place.Normal(dayOfYear(n)) }}
 	soil := NewBucket(holds)
 	var week []float64
 	for n := first; n <= last; n++ {
 		d, ok := days[n]
 		doy := dayOfYear(n)
-		normal := place.Normal(doy)
+		normal := k.normal(n)
 		if !ok {
 			d = Day{Mean: normal}
 		}
@@ -178,7 +183,7 @@ func Reckon(days map[int]Day, first, last int, place Climate, holds float64, day
 	// Past the last day the soil stays as it is until rain: of the rain to come, what an ordinary day takes is expected.
 	for n := last + 1; n <= last+aheadDays && soil.Moisture() < 1; n++ {
 		doy := dayOfYear(n)
-		usual := Thirst(Day{Mean: place.Normal(doy)}, place.Latitude, doy)
+		usual := Thirst(Day{Mean: k.normal(n)}, place.Latitude, doy)
 		soil.Pass(math.Max(usual, leastRain), usual)
 		k.soil = append(k.soil, soil.Moisture())
 	}
@@ -235,9 +240,45 @@ func (k *Known) HotAndDry(kind Grass, number int) bool {
 	if i := number - k.First; i < len(k.Days) {
 		return k.Days[i].Week >= best && k.Days[i].Moisture < tooDry
 	}
+	since := number - k.Days[len(k.Days)-1].Number
+	return k.week(number) >= best && k.moisture(since) < tooDry
+}
+
+// week is the mean temperature, °C, that is expected of a day past the last one on record: that of an ordinary year then, and what is left of
+// what the last week departs from it.
+func (k *Known) week(number int) float64 {
 	last := k.Days[len(k.Days)-1]
-	since := number - last.Number
-	return last.Normal+(last.Week-last.Normal)*math.Exp(-float64(since)/fade) >= best && k.moisture(since) < tooDry
+	return k.normal(number) + (last.Week-last.Normal)*math.Exp(-float64(number-last.Number)/fade)
+}
+
+// Freezing tells whether standing water is frozen on a day: its mean is at zero or below, on record or as it is expected.
+// Before the first day on record it is not known, and not said.
+func (k *Known) Freezing(number int) bool {
+	if k == nil || len(k.Days) == 0 || number < k.First {
+		return false
+	}
+	if i := number - k.First; i < len(k.Days) {
+		return k.Days[i].Mean <= 0
+	}
+	if last := k.Days[len(k.Days)-1]; number == last.Number+1 && !last.Filled {
+		return last.Mean <= 0 // tomorrow is as today
+	}
+	return k.week(number) <= 0
+}
+
+// TooWet tells whether hooves would cut in on a day. Past the last one on record the water drains, and ordinary rain brings no more than what
+// the air takes.
+func (k *Known) TooWet(wetness string, number int) bool {
+	if k == nil || len(k.Days) == 0 || number < k.First {
+		return false
+	}
+	i := number - k.First
+	if i < len(k.Days) {
+		return k.Days[i].Soil.TooWet(wetness)
+	}
+	soil := k.Days[len(k.Days)-1].Soil
+	soil.Over *= math.Pow(drains, float64(number-k.Days[len(k.Days)-1].Number))
+	return soil.TooWet(wetness)
 }
 
 // GrowthFigure is Growth on a day with its working.

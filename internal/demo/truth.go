@@ -58,7 +58,7 @@ func (b *builder) makeTruth(ctx context.Context) (*truth, error) {
 		}
 		t.index[p.ID], t.names = i, append(t.names, p.ID)
 		t.farm.Paddocks = append(t.farm.Paddocks, rotation.Paddock{ID: p.ID, Name: p.Name, AreaHa: p.AreaHa, X: float64(i) * 100, Peak: sward.PeakGrowth * b.factor[p.ID], Ceiling: sward.Ceiling, Curve: rates,
-			Grass: weather.Grass(sward.Season), Loss: sward.DailyLoss(), Closures: rotation.Closed("", "", limitsOf(b.limits(names[p.FieldID])), nil, false, false, t.first, b.loc)})
+			Grass: weather.Grass(sward.Season), Loss: sward.DailyLoss(), Closures: rotation.Closed("", "", limitsOf(b.limits(names[p.FieldID])), nil, nil, t.first, b.loc)})
 		t.start = append(t.start, rotation.Measured{Paddock: i, At: t.first.Add(-time.Hour), Mass: sward.Residual * b.start[p.ID], HalfWidth: 1, Shared: 1})
 	}
 	for m, spec := range b.mobs {

@@ -89,15 +89,11 @@ func (p *Picture) loadClimate(tx *gorm.DB, farmID string) error {
 	return nil
 }
 
-// WetNow tells whether hooves would cut in on a paddock, and freezing whether water freezes; both are known only while
-// the weather of today or yesterday is on record.
-func (p *Picture) WetNow(wetness string) (wet, freezing bool) {
-	if p.Weather == nil || len(p.Weather.Days) == 0 {
-		return false, false
+// TooWet tells whether hooves would cut in on a paddock of so wet a kind on a day from today on; it is known only while the weather of
+// today or yesterday is on record.
+func (p *Picture) TooWet(wetness string, number int) bool {
+	if p.Weather == nil || len(p.Weather.Days) == 0 || p.Weather.Days[len(p.Weather.Days)-1].Number < p.Number(p.Now)-1 {
+		return false
 	}
-	last := p.Weather.Days[len(p.Weather.Days)-1]
-	if last.Number < p.Number(p.Now)-1 {
-		return false, false
-	}
-	return last.Soil.TooWet(wetness), last.Mean <= 0
+	return p.Weather.TooWet(wetness, number)
 }

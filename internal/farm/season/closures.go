@@ -19,14 +19,25 @@ func Limits(pad facts.Paddock) []rotation.Limit {
 
 // closures are the days on which a paddock is out of the rotation, around now, and why: for its purpose, and for the rest.
 func closures(p *facts.Picture, pad facts.Paddock, purpose string) []rotation.Closure {
-	wet, freezing := p.WetNow(pad.Wetness)
 	var cuts []time.Time
 	for _, m := range p.Measured {
 		if m.PaddockID == pad.ID && m.Method == CutMethod {
 			cuts = append(cuts, m.MeasuredAt)
 		}
 	}
-	return rotation.Closed(purpose, pad.ClosedFor, Limits(pad), cuts, wet, freezing, p.Now, p.Location)
+	return rotation.Closed(purpose, pad.ClosedFor, Limits(pad), cuts, ahead(p, pad), p.Now, p.Location)
+}
+
+// ahead is the weather of today and of the days after, as far as plans look, as limits of a paddock speak of it.
+func ahead(p *facts.Picture, pad facts.Paddock) []rotation.Weather {
+	if len(pad.Limits.V) == 0 || p.Weather == nil {
+		return nil
+	}
+	out := make([]rotation.Weather, ForecastDays+1)
+	for i := range out {
+		out[i] = rotation.Weather{Wet: p.TooWet(pad.Wetness, p.Number(p.Now)+i), Freezing: p.Weather.Freezing(p.Number(p.Now) + i)}
+	}
+	return out
 }
 
 // Against is why a mob is to stay out of a paddock at a moment: it is closed, for sheep only, or not its ground. Empty: it may.

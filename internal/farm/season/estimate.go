@@ -94,7 +94,7 @@ func (s *Season) Readiness(p int, st rotation.Standing) (grazing.State, []grazin
 func (s *Season) condition(p int, st rotation.Standing) rotation.Condition {
 	pad := s.Paddocks[p]
 	c := rotation.Condition{Day: s.Number(s.Now), Leaves: s.Leaves(p, st)}
-	c.TooWet, _ = s.WetNow(pad.Wetness)
+	c.TooWet = s.TooWet(pad.Wetness, s.Number(s.Now))
 	if pad.Sward.LeafStage != nil {
 		c.LeafStage = *pad.Sward.LeafStage
 	}

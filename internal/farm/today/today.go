@@ -187,7 +187,7 @@ func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding
 			working.T("M", "measured", o.Measured, quantity.ForageMass), working.T("B", "believed", o.Believed, quantity.ForageMass)), "walk"})
 	}
 	out = append(out, books(s)...)
-	if wet, _ := s.WetNow(""); wet {
+	if s.TooWet("", s.Number(s.Now)) {
 		out = append(out, Minding{grazing.Mind, "Ground", nil, grazing.Because("too wet: hooves cut in; take the driest paddock"), "walk"})
 	}
 	if old != nil {
