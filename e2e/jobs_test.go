@@ -156,12 +156,11 @@ func TestMovesByMouse(t *testing.T) {
 	b.keys("5")
 	b.until("bites", `document.querySelectorAll('g[data-visit]').length > 10`)
 	// A bite of the coming days, and a row further down that is ground of the same mob.
-	at := b.ask(`(() => { const now = [...document.querySelectorAll('g[data-visit][tabindex="0"]')].filter((g) => g.classList.contains('cursor-grab') && g.getAttribute('aria-label').includes('Bekkelia 2'))[0]; const r = now.getBoundingClientRect(); return [r.x + r.width / 2, r.y + 20].join(' ') })()`)
-	var x, y float64
-	_, err := fmt.Sscan(at, &x, &y)
-	require.NoError(t, err)
+	bite := `[...document.querySelectorAll('g.cursor-grab[data-visit]')].find((g) => g.getAttribute('aria-label').includes('Bekkelia 2'))`
 	before := b.ask(`[...document.querySelectorAll('g[data-visit]')].map((g) => g.getAttribute('aria-label')).join('\n')`)
-	b.do(chromedp.DragAndDropXY(x, y, x+60, y+108))
+	letGo := b.hold(bite, 60, 108)
+	b.until("what would come of it, before it is let go", `/The plan is|Neither better nor worse/.test(document.body.innerText)`)
+	letGo()
 	b.sees("Fixed:")
 	b.until("a pinned bite", `[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('fixed'))`)
 	b.undo()
@@ -169,7 +168,7 @@ func TestMovesByMouse(t *testing.T) {
 	b.until("the plan of before", fmt.Sprintf(`[...document.querySelectorAll('g[data-visit]')].map((g) => g.getAttribute('aria-label')).join('\n') === %q`, before))
 
 	// Another paddock from the shoulder, with its reasons.
-	b.do(chromedp.MouseClickXY(x, y))
+	b.drag(bite, 0, 0)
 	b.sees("Why here")
 	b.click("Why not another paddock?")
 	b.sees("Going elsewhere, with all else as it is, costs so much more:")

@@ -80,6 +80,12 @@ func TestTheYearOfTheStock(t *testing.T) {
 // drag presses the mouse on what a script finds and lets go so many pixels further.
 func (b *browser) drag(script string, dx, dy float64) {
 	b.t.Helper()
+	b.hold(script, dx, dy)()
+}
+
+// hold is drag that has not let go yet.
+func (b *browser) hold(script string, dx, dy float64) (letGo func()) {
+	b.t.Helper()
 	b.until("something to drag", script)
 	at := b.ask(`(() => { const e = ` + script + `; e.scrollIntoView({block: 'center'}); const r = e.getBoundingClientRect(); return (r.x + r.width / 2) + ' ' + (r.y + r.height / 2) })()`)
 	var x, y float64
@@ -89,5 +95,7 @@ func (b *browser) drag(script string, dx, dy float64) {
 	for k := 1.0; k <= 6; k++ {
 		b.do(chromedp.MouseEvent(chromedp.MouseMoved, x+dx*k/6, y+dy*k/6, chromedp.ButtonType(input.MouseButtonLeft)))
 	}
-	b.do(chromedp.MouseEvent(chromedp.MouseReleased, x+dx, y+dy, chromedp.ButtonType(input.MouseButtonLeft)))
+	return func() {
+		b.do(chromedp.MouseEvent(chromedp.MouseReleased, x+dx, y+dy, chromedp.ButtonType(input.MouseButtonLeft)))
+	}
 }

@@ -52,6 +52,13 @@ type PlannedVisit struct {
 	Enter time.Time `query:"enter_at" required:"true" doc:"when the move is planned"`
 }
 
+type triedMove struct {
+	PlannedVisit
+	Paddock string    `query:"paddock_id" required:"true"`
+	Leave   time.Time `query:"leave_at" doc:"when they would leave; by the rules where it is left out"`
+	Instead string    `query:"instead_of" doc:"the pin that it would take the place of"`
+}
+
 type strips struct {
 	PlannedVisit
 	Along  bool    `query:"along" doc:"fences run along the longest side, not across it"`
@@ -164,6 +171,13 @@ func (s *Server) moveRoutes() {
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/why", "plan-why", "Why a planned move does not go elsewhere: what every other paddock would cost", func(ctx context.Context, in *PlannedVisit) (*body[moves.WhyNotView], error) {
 		return answer(h.Moves.WhyNot(ctx, actor(ctx), in.Mob, in.Enter))
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/tried", "plan-tried", "What would come of a move being put elsewhere; nothing is written", func(ctx context.Context, in *triedMove) (*body[moves.TriedView], error) {
+		ask := moves.NewPin{MobID: in.Mob, PaddockID: in.Paddock, Enter: in.Enter, Instead: in.Instead}
+		if !in.Leave.IsZero() {
+			ask.Leave = &in.Leave
+		}
+		return answer(h.Moves.Try(ctx, actor(ctx), ask))
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/strips", "plan-strips", "A stay in strips: how far the front fence moves at every move hour of it", func(ctx context.Context, in *strips) (*body[moves.StripsView], error) {
 		ask := moves.StripsIn{MobID: in.Mob, Enter: in.Enter, Along: in.Along, Behind: in.Behind}

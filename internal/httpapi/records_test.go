@@ -3,7 +3,9 @@ package httpapi_test
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"net/http"
+	"net/url"
 	"strings"
 	"testing"
 	"time"
@@ -83,6 +85,18 @@ func TestFromAFieldToAFortnight(t *testing.T) {
 	require.NoError(t, err)
 	pin := id()
 	other := list[3]["id"]
+	// Held over a paddock before it is let go, it says what would come of it, and nothing is written.
+	try := func(pad any, at time.Time, more string) (int, map[string]any) {
+		return p.call("GET", fmt.Sprintf("%s/plan/tried?mob_id=%s&paddock_id=%s&enter_at=%s%s", base, mob, pad, url.QueryEscape(at.Format(time.RFC3339)), more), nil)
+	}
+	status, tried := try(other, enter.Add(-10*time.Hour), "")
+	require.Equal(t, http.StatusOK, status, tried)
+	_, still := p.call("GET", base+"/plan", nil)
+	assert.Equal(t, visits, still["visits"])
+	status, refused := try(other, enter.AddDate(0, 0, -30), "")
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, fmt.Sprint(refused), "lies in the future")
+
 	status, pinned := p.call("POST", base+"/pins", map[string]any{"id": pin, "mob_id": mob, "paddock_id": other, "enter_at": enter.Add(-10 * time.Hour).Format(time.RFC3339)})
 	require.Equal(t, http.StatusOK, status, pinned)
 	found := false
@@ -90,12 +104,24 @@ func TestFromAFieldToAFortnight(t *testing.T) {
 		if v := v.(map[string]any); v["pin_id"] == pin {
 			found = true
 			assert.Equal(t, other, v["paddock_id"])
+			as := maps.Clone(tried["visit"].(map[string]any))
+			as["pin_id"] = pin
+			assert.Equal(t, as, v, "it comes as it was said")
 		}
 	}
 	assert.True(t, found, "the pin stands in the plan")
 	status, back := p.call("DELETE", base+"/pins/"+pin, nil)
 	require.Equal(t, http.StatusOK, status)
 	assert.Equal(t, next, back["visits"].([]any)[1])
+	status, same := try(next["paddock_id"], enter, "")
+	require.Equal(t, http.StatusOK, status, same)
+	assert.InDelta(t, 0, same["more_kg"], 1e-6, "where it is already, nothing is dearer")
+	assert.Empty(t, same["checks"])
+	parts := 0.0
+	for _, part := range tried["parts"].([]any) {
+		parts += part.(map[string]any)["kg"].(float64)
+	}
+	assert.InDelta(t, tried["more_kg"], parts, 6, "its parts, but for those below half a kilogram")
 
 	// Step by step back: put back what was let go, put it elsewhere, take that back, and the first step too.
 	status, back = p.call("POST", base+"/pins/"+pin+"/restore", nil)

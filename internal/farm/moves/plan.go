@@ -470,20 +470,30 @@ func fits(tx *facts.Writing, in NewPin) (plan string, err error) {
 	if err != nil {
 		return "", err
 	}
-	if p.Plan == nil {
-		return "", quantity.Refuse("plan", nil, "start a plan first, then pin its moves")
+	if p, err = withoutPin(p, in.Instead); err != nil {
+		return "", err
 	}
 	if in.Instead != "" {
 		if err := endPin(tx, in.Instead); err != nil {
 			return "", err
 		}
-		p.Plan.Pins = slices.DeleteFunc(slices.Clone(p.Plan.Pins), func(pin store.Pin) bool { return pin.ID == in.Instead })
 	}
 	se, err := season.Of(p)
 	if err != nil {
 		return "", err
 	}
 	return p.Plan.ID, checkPin(se, in)
+}
+
+// withoutPin is a farm with a pin of its plan let go; what it was made from stays as it is.
+func withoutPin(p *facts.Picture, id string) (*facts.Picture, error) {
+	if p.Plan == nil {
+		return nil, quantity.Refuse("plan", nil, "start a plan first, then pin its moves")
+	}
+	picture, plan := *p, *p.Plan
+	plan.Pins = slices.DeleteFunc(slices.Clone(plan.Pins), func(pin store.Pin) bool { return pin.ID == id })
+	picture.Plan = &plan
+	return &picture, nil
 }
 
 func endPin(tx *facts.Writing, id string) error {

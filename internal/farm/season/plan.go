@@ -165,10 +165,13 @@ func (s *Season) Problem() plan.Problem {
 }
 
 // Present is the present plan as a problem and its visits, with nothing searched for.
-func (s *Season) Present() (rotation.Grade, error) {
+func (s *Season) Present() (rotation.Grade, error) { return s.With(s.Ahead()) }
+
+// With is the grade of another plan than the present one, with pins that the present one does not have.
+func (s *Season) With(other rotation.Plan, extra ...rotation.Pin) (rotation.Grade, error) {
 	from, to, standing := s.stretch()
 	farm, mobs := s.planned()
-	return rotation.PresentOf(farm, mobs, standing, s.pins(), s.Ahead().Visits, from, to)
+	return rotation.PresentOf(farm, mobs, standing, append(s.pins(), extra...), other.Visits, from, to)
 }
 
 // searchFor is how long a round of a search for a better plan takes at most. The search of a usual farm ends by itself in a second

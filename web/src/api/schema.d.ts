@@ -1359,6 +1359,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/plan/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would come of a move being put elsewhere; nothing is written */
+        get: operations["plan-tried"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/plan/why": {
         parameters: {
             query?: never;
@@ -4289,6 +4306,13 @@ export interface components {
             spikes: number;
             /** Format: double */
             square_m: number;
+        };
+        TriedView: {
+            checks: components["schemas"]["CheckView"][];
+            /** Format: double */
+            more_kg: number;
+            parts: components["schemas"]["CostPart"][];
+            visit: components["schemas"]["VisitView"];
         };
         Unassigned: {
             id: string;
@@ -8708,6 +8732,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StripsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "plan-tried": {
+        parameters: {
+            query: {
+                mob_id: string;
+                /** @description when the move is planned */
+                enter_at: string;
+                paddock_id: string;
+                /** @description when they would leave; by the rules where it is left out */
+                leave_at?: string;
+                /** @description the pin that it would take the place of */
+                instead_of?: string;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedView"];
                 };
             };
             /** @description Unprocessable Entity */

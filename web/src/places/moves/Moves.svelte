@@ -251,6 +251,7 @@
           </Empty>
         {:else if view === 'ridges'}
           <Ridges
+            farm={params.farm}
             plan={data}
             mobs={mobs.data}
             {selected}
