@@ -1,6 +1,7 @@
 package grazing
 
 import (
+	"fjell/core/working"
 	"strings"
 
 	"fjell/core/quantity"
@@ -94,13 +95,22 @@ func PulseEnds(days float64, beginner bool) error {
 	return nil
 }
 
-// PulseGround is the ground of one move and of a day at the density that was wanted, hectares, and how much of what they need in a day stands in the
-// top that they may take there.
-func (s School) PulseGround(weight, demand, mass float64) (move, day, fed float64) {
-	move = weight / s.Gates.Density
-	day = move * s.Gates.Moves
-	if demand > 0 {
-		fed = day * mass * (1 - *s.Leave) * s.U / demand
+// PulseFeeds is what a pulse of the school takes, and how much of what the mob needs in a day stands in the top that it may take there. weight is
+// of the whole mob; demand what it needs in a day; mass what stands on its ground, kg DM/ha.
+func (s School) PulseFeeds(head, weight, demand, mass float64) (PulseOut, working.Figure, error) {
+	in := PulseIn{Count: head, Density: s.Gates.Density, Moves: s.Gates.Moves, Mass: mass, Top: 1 - *s.Leave, Exponent: 1, Eaten: s.U}
+	if weight > 0 && head > 0 {
+		in.Weight, in.Share = weight/head, demand/weight
 	}
-	return move, day, fed
+	out, steps, err := Pulse(in)
+	if err != nil {
+		return out, working.Figure{}, err
+	}
+	fed := 1.0
+	if out.Demand > 0 {
+		fed = out.Feed / out.Demand
+	}
+	water := len(steps) - 1 // nobody said what each drinks
+	return out, working.Of("what stands on their ground today", append(steps[:water],
+		working.New("Fed, of what they need", "F ÷ D", fed, quantity.Share, working.T("F", "that feeds", out.Feed, quantity.Demand), working.T("D", "they eat", out.Demand, quantity.Demand)))...), nil
 }

@@ -54,14 +54,18 @@ func TestAPulseLeavesMostAndRestsLonger(t *testing.T) {
 		assert.Less(t, l.Entry, l.TooOld, sward.ID)
 	}
 	s := through()
-	move, day, fed := s.PulseGround(30000, 700, 2400)
-	assert.InDelta(t, 0.5, move, 1e-9)
-	assert.InDelta(t, 2, day, 1e-9)
-	assert.InDelta(t, 2*2400*0.3*0.4/700, fed, 1e-9)
+	out, fed, err := s.PulseFeeds(50, 30000, 700, 2400)
+	require.NoError(t, err)
+	assert.InDelta(t, 0.5, out.Move, 1e-9)
+	assert.InDelta(t, 2, out.Day, 1e-9)
+	assert.InDelta(t, 2*2400*0.3*0.4/700, fed.Value, 1e-9)
 	s.Gates.Density *= 2
-	closer, _, less := s.PulseGround(30000, 700, 2400)
-	assert.InDelta(t, move/2, closer, 1e-9, "denser is less ground")
-	assert.Less(t, less, fed, "and less feed")
+	closer, less, err := s.PulseFeeds(50, 30000, 700, 2400)
+	require.NoError(t, err)
+	assert.InDelta(t, out.Move/2, closer.Move, 1e-9, "denser is less ground")
+	assert.Less(t, less.Value, fed.Value, "and less feed")
+	_, _, err = s.PulseFeeds(0, 0, 0, 2400)
+	assert.ErrorContains(t, err, "at least one animal", "all of them were sold")
 }
 
 func TestAPulseHasAnEndAndIsNotForBeginners(t *testing.T) {

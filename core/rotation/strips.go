@@ -6,6 +6,7 @@ import (
 
 	"fjell/core/land"
 	"fjell/core/quantity"
+	"fjell/core/working"
 )
 
 // Strip is a part of a stay: ground that a mob gets by moving the fence in front of it.
@@ -16,6 +17,21 @@ type Strip struct {
 	Feed  float64 // kg DM above the residual on it, as it is paced
 	Down  float64 // kg DM that rounding the pace down instead would be short
 	Short float64 // kg DM that the ground does not have any more
+
+	stands, residual, u float64 // kg DM/ha when it is opened and when they go on, and the share of it that is eaten
+}
+
+// Figure is how far the front fence moves, with its working.
+func (s Strip) Figure() working.Figure {
+	feed := math.Max(0, s.stands-s.residual) * s.u
+	ground := s.Need / math.Max(1, feed)
+	g := working.T("A", "ground", ground, quantity.Hectare)
+	return working.Of("what stands there when it is opened, by the shape of the paddock",
+		working.New("Feed on a hectare", "( M − R ) × u", feed, quantity.ForageMass, working.T("M", "stands there then", s.stands, quantity.ForageMass), working.T("R", "to be left", s.residual, quantity.ForageMass),
+			working.T("u", "eaten, of what is taken", s.u, quantity.Share)),
+		working.New("Ground they need until the next move", "N ÷ f", ground, quantity.Hectare, working.T("N", "they eat until then", s.Need, quantity.Kilogram), working.T("f", "feed on a hectare", feed, quantity.ForageMass)),
+		working.New("That far into the paddock", "as far as A reaches", s.ExactM, quantity.Metre, g),
+		working.New("Paced out, rounded up", "l to the next whole metre", s.PacedM, quantity.Metre, working.T("l", "that far", s.ExactM, quantity.Metre)))
 }
 
 // StripsIn asks how a stay goes in strips.
@@ -54,7 +70,7 @@ func (f Farm) Strips(m Mob, v Visit, factor float64, region land.Region, in Stri
 		alone.advance(at)
 		need := days.demandOver(0, at, next) * really
 		feed := (alone.mass[0] - v.Limits.Residual) * v.Limits.U
-		out = append(out, Strip{From: at, Until: next, Need: need})
+		out = append(out, Strip{From: at, Until: next, Need: need, stands: alone.mass[0], residual: v.Limits.Residual, u: v.Limits.U})
 		areas, perHa = append(areas, need/math.Max(1, feed)), append(perHa, math.Max(0, feed))
 		at = next
 	}

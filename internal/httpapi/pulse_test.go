@@ -52,7 +52,7 @@ func TestAPulseIsPlannedBehindItsGates(t *testing.T) {
 	require.Equal(t, http.StatusOK, status, out)
 	takes := out["pulses"].([]any)[0].(map[string]any)
 	assert.InDelta(t, 4*takes["area_per_move_ha"].(float64), takes["area_per_day_ha"].(float64), 1e-9)
-	assert.Positive(t, takes["fed_share"])
+	assert.Positive(t, takes["fed_share"].(map[string]any)["value"])
 	kept := out["plan"].(map[string]any)["mobs"].([]any)[0].(map[string]any)["school"].(map[string]any)
 	assert.Equal(t, "tread litter in", kept["gates"].(map[string]any)["purpose"])
 

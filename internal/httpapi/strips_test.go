@@ -2,6 +2,7 @@ package httpapi_test
 
 import (
 	"fmt"
+	"math"
 	"net/http"
 	"net/url"
 	"testing"
@@ -31,19 +32,24 @@ func TestAPlannedStayIsToldInStrips(t *testing.T) {
 	assert.Len(t, strips, int(2*stay["stay_days"].(float64)+0.5), "one for every move hour")
 	first := strips[0].(map[string]any)
 	assert.Equal(t, stay["enter_at"], first["from"])
-	assert.Positive(t, first["paced_m"])
-	assert.GreaterOrEqual(t, first["paced_m"], first["exact_m"])
+	exact := func(strip any) float64 {
+		paced := strip.(map[string]any)["paced_m"].(map[string]any)
+		steps := paced["steps"].([]any)
+		assert.Equal(t, math.Ceil(steps[len(steps)-2].(map[string]any)["value"].(float64)), paced["value"], "rounded up")
+		return steps[len(steps)-2].(map[string]any)["value"].(float64)
+	}
+	assert.Positive(t, exact(first))
 	status, along := ask("&along=true&behind=true")
 	require.Equal(t, http.StatusOK, status, along)
 	assert.NotEqual(t, out["direction_deg"], along["direction_deg"])
 	length := func(left float64) float64 {
 		status, out := ask(fmt.Sprintf("&left_kg_dm_ha=%g", left))
 		require.Equal(t, http.StatusOK, status, out)
-		return out["strips"].([]any)[0].(map[string]any)["exact_m"].(float64)
+		return exact(out["strips"].([]any)[0])
 	}
 	in := stay["mass_in_kg_dm_ha"].(float64)
-	assert.Greater(t, length(in/3), first["exact_m"], "they took more than was thought")
-	assert.Less(t, length(in-100), first["exact_m"], "and less")
+	assert.Greater(t, length(in/3), exact(first), "they took more than was thought")
+	assert.Less(t, length(in-100), exact(first), "and less")
 	status, bad := ask("&left_kg_dm_ha=29000")
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, fmt.Sprint(bad), "less than the")

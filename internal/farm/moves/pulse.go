@@ -7,6 +7,7 @@ import (
 	"fjell/core/quantity"
 	"fjell/core/rotation"
 	"fjell/core/stock"
+	"fjell/core/working"
 	"fjell/internal/farm"
 	"fjell/internal/farm/facts"
 	"fjell/internal/farm/season"
@@ -15,10 +16,10 @@ import (
 
 // PulseView is what a mob's pulse takes at the density that was asked for.
 type PulseView struct {
-	MobID string  `json:"mob_id"`
-	Move  float64 `json:"area_per_move_ha"`
-	Day   float64 `json:"area_per_day_ha"`
-	Fed   float64 `json:"fed_share"` // of what they need in a day, from the top they may take there
+	MobID string         `json:"mob_id"`
+	Move  float64        `json:"area_per_move_ha"`
+	Day   float64        `json:"area_per_day_ha"`
+	Fed   working.Figure `json:"fed_share"` // of what they need in a day, from the top they may take there
 }
 
 // matingDays is how long after males went in a pulse is asked about again.
@@ -94,8 +95,11 @@ func pulses(s *season.Season) []PulseView {
 		if area == 0 {
 			continue
 		}
-		move, day, fed := school.PulseGround(point.Weight, s.Grazers[i].Demand.On(s.Number(s.Now)), mass/area)
-		out = append(out, PulseView{m.MobID, move, day, fed})
+		takes, fed, err := school.PulseFeeds(point.Head, point.Weight, s.Grazers[i].Demand.On(s.Number(s.Now)), mass/area)
+		if err != nil {
+			continue // nobody is in the mob
+		}
+		out = append(out, PulseView{m.MobID, takes.Move, takes.Day, fed})
 	}
 	return out
 }

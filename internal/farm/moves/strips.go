@@ -8,21 +8,21 @@ import (
 	"fjell/core/land"
 	"fjell/core/quantity"
 	"fjell/core/rotation"
+	"fjell/core/working"
 	"fjell/internal/farm"
 )
 
 // StripView is one strip of a stay.
 type StripView struct {
-	From   time.Time `json:"from"`
-	Until  time.Time `json:"until"`
-	Paced  float64   `json:"paced_m"` // how far the front fence is moved, in whole metres
-	Exact  float64   `json:"exact_m"`
-	AreaHa float64   `json:"area_ha"`
-	Fence  float64   `json:"front_fence_m"` // 0: the paddock ends there
-	Need   float64   `json:"need_kg_dm"`
-	Feed   float64   `json:"feed_kg_dm"`
-	Down   float64   `json:"short_if_rounded_down_kg_dm"`
-	Short  float64   `json:"short_kg_dm"` // the ground does not have it any more
+	From   time.Time      `json:"from"`
+	Until  time.Time      `json:"until"`
+	Paced  working.Figure `json:"paced_m"` // how far the front fence is moved, in whole metres
+	AreaHa float64        `json:"area_ha"`
+	Fence  float64        `json:"front_fence_m"` // 0: the paddock ends there
+	Need   float64        `json:"need_kg_dm"`
+	Feed   float64        `json:"feed_kg_dm"`
+	Down   float64        `json:"short_if_rounded_down_kg_dm"`
+	Short  float64        `json:"short_kg_dm"` // the ground does not have it any more
 }
 
 // StripsView is a stay in strips.
@@ -77,7 +77,7 @@ func (s *Service) Strips(ctx context.Context, a farm.Actor, in StripsIn) (Strips
 		}
 		v.LeftHa = region.AreaHa()
 		for _, x := range strips {
-			v.Strips = append(v.Strips, StripView{x.From, x.Until, x.PacedM, x.ExactM, x.AreaHa, x.FrontFenceM, x.Need, x.Feed, x.Down, x.Short})
+			v.Strips = append(v.Strips, StripView{x.From, x.Until, x.Figure(), x.AreaHa, x.FrontFenceM, x.Need, x.Feed, x.Down, x.Short})
 			v.LeftHa -= x.AreaHa
 		}
 		v.LeftHa = max(0, v.LeftHa)

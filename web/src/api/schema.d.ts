@@ -3753,8 +3753,7 @@ export interface components {
             area_per_day_ha: number;
             /** Format: double */
             area_per_move_ha: number;
-            /** Format: double */
-            fed_share: number;
+            fed_share: components["schemas"]["Figure"];
             mob_id: string;
         };
         Range: {
@@ -4104,8 +4103,6 @@ export interface components {
             /** Format: double */
             area_ha: number;
             /** Format: double */
-            exact_m: number;
-            /** Format: double */
             feed_kg_dm: number;
             /** Format: date-time */
             from: string;
@@ -4113,8 +4110,7 @@ export interface components {
             front_fence_m: number;
             /** Format: double */
             need_kg_dm: number;
-            /** Format: double */
-            paced_m: number;
+            paced_m: components["schemas"]["Figure"];
             /** Format: double */
             short_if_rounded_down_kg_dm: number;
             /** Format: double */

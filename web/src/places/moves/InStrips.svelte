@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import { clock, shortDay } from '../../ui/time.svelte'
@@ -30,7 +31,6 @@
       })
     return () => (late = true)
   })
-  const metres = (m: number) => withUnit(m, 'm', house.system, 0)
   const kg = (v: number) => withUnit(v, 'kg', house.system, 0)
 </script>
 
@@ -58,13 +58,21 @@
           <li class="flex items-baseline justify-between gap-3 border-t border-line py-1.5">
             <span
               ><strong>{shortDay(new Date(s.from))} {clock(new Date(s.from))}</strong><br /><span class="text-soft"
-                >{#if s.paced_m > 0}{withUnit(s.area_ha, 'ha', house.system, 2)}, {kg(s.feed_kg_dm)} for {kg(
+                >{#if s.paced_m.value > 0}{withUnit(s.area_ha, 'ha', house.system, 2)}, {kg(s.feed_kg_dm)} for {kg(
                     s.need_kg_dm,
-                  )}{/if}{#if s.short_kg_dm > 1}{s.paced_m > 0 ? '; ' : ''}the ground ends: {kg(s.short_kg_dm)} short{:else if s.short_if_rounded_down_kg_dm > 0.5};
+                  )}{/if}{#if s.short_kg_dm > 1}{s.paced_m.value > 0 ? '; ' : ''}the ground ends: {kg(s.short_kg_dm)} short{:else if s.short_if_rounded_down_kg_dm > 0.5};
                   a metre less: {kg(s.short_if_rounded_down_kg_dm)} short{/if}</span
               ></span
             >
-            <span class="figure shrink-0 text-lg">{s.paced_m > 0 ? metres(s.paced_m) : 'none'}</span>
+            <span class="figure shrink-0 text-lg"
+              >{#if s.paced_m.value > 0}<Figure
+                  value={s.paced_m.value}
+                  unit="m"
+                  decimals={0}
+                  working={s.paced_m}
+                  title="How far the front fence moves"
+                />{:else}none{/if}</span
+            >
           </li>
         {/each}
       </ol>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Figure from '../../ui/Figure.svelte'
   import type { Schemas } from '../../api/client'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
@@ -57,9 +58,13 @@
         takes.area_per_day_ha,
         'ha',
         house.system,
-      )} a day; its top feeds {withUnit(takes.fed_share, 'share', house.system, 0)} of what they need.{takes.fed_share < 1
-        ? ' Feed the rest, or ask for less density.'
-        : ''}
+      )} a day; its top feeds <Figure
+        value={takes.fed_share.value}
+        unit="share"
+        decimals={0}
+        working={takes.fed_share}
+        title="How much of what they need a pulse feeds"
+      /> of what they need.{takes.fed_share.value < 1 ? ' Feed the rest, or ask for less density.' : ''}
     </p>
   {/if}
 </div>
