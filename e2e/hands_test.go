@@ -40,12 +40,12 @@ func TestTheBackButtonWalksBack(t *testing.T) {
 	back()
 	b.until("the list alone", `!document.body.innerText.includes('Why here')`)
 	b.click("Today")
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	b.click("Go through the gate")
 	b.sees("In this order")
 	back()
 	b.until("no gate", `!document.querySelector('dialog[open]')`)
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 
 	// What is open is in the address: a link leads to it, past the sign-in page too.
 	b.click("Land")
@@ -69,7 +69,7 @@ func TestTheBackButtonWalksBack(t *testing.T) {
 func TestTodayOpensWithFewQuestions(t *testing.T) {
 	b := onTheDemoFarm(t, 390, 844)
 	b.do(chromedp.Reload())
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	b.sees("Last moves")
 	asked := b.ask(`performance.getEntriesByType('resource').map((e) => new URL(e.name).pathname).filter((p) => p.startsWith('/api/')).join(' ')`)
 	assert.LessOrEqual(t, len(strings.Fields(asked)), 3, asked)
@@ -128,7 +128,7 @@ func TestANewHandComesByALink(t *testing.T) {
 	owner := open(t, 1280, 800)
 	owner.visit(p.url)
 	owner.click("Open Skarnvoll")
-	owner.sees("Feed left")
+	owner.sees("Stay or move?")
 	owner.click("Farm")
 	owner.sees("People")
 	owner.click("Make a link to join as hand")
@@ -142,7 +142,7 @@ func TestANewHandComesByALink(t *testing.T) {
 	hand.fill("E-mail", "jon@example.org")
 	hand.fill("Password", "grass before breakfast")
 	hand.click("Make the account")
-	hand.sees("Feed left")
+	hand.sees("Stay or move?")
 	assert.Equal(t, "hand", hand.ask(`fetch('/api/me').then((r) => r.json()).then((m) => m.farms[0].role)`))
 
 	// Used once, it leads nowhere; and the owner helps when the password is forgotten.
@@ -162,14 +162,14 @@ func TestANewHandComesByALink(t *testing.T) {
 	other.fill("E-mail", "jon@example.org")
 	other.fill("Password", "hay after supper")
 	other.ask(`([...document.querySelectorAll('button')].find((x) => x.type === 'submit' && x.textContent.includes('Sign in')).click(), '')`)
-	other.sees("Feed left")
+	other.sees("Stay or move?")
 }
 
 // By keyboard alone: the skip link, places, a panel and back, the finder, a sum.
 func TestByKeyboardAlone(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
 	b.do(chromedp.Reload())
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	b.keys(kb.Tab)
 	assert.Equal(t, "Skip to the page", b.ask(`document.activeElement.textContent`))
 	b.keys(kb.Enter)
@@ -262,10 +262,10 @@ func TestEverySheetIsOpenToEverybody(t *testing.T) {
 	b.visit(p.url)
 	b.accessible("sign-in on a phone")
 	b.click("Open Skarnvoll")
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	base := "/f/" + b.ask(`localStorage.getItem('fjell.farm')`)
 	mob := b.ask(`fetch('/api' + location.hash.slice(1).split('?')[0].replace('/f/', '/farms/').replace('/today', '/mobs')).then((r) => r.json()).then((l) => l[0].id)`)
-	sheets := []struct{ at, words string }{{"/today", "Feed left"}, {"/today?gate=" + mob, "In this order"}, {"/moves?as=list", "feed enough"}, {"/moves?as=ridges", "Cows and calves"},
+	sheets := []struct{ at, words string }{{"/today", "Stay or move?"}, {"/today?gate=" + mob, "In this order"}, {"/moves?as=list", "feed enough"}, {"/moves?as=ridges", "Cows and calves"},
 		{"/moves?do=rules", "The rules of this plan"}, {"/stock?mob=" + mob, "Change Cows and calves"}, {"/stock?event=new", "Something happens to stock"}, {"/stock?day=2026-07-01", "July"},
 		{"/land?do=divide", "Equal feed"}, {"/land?do=fences", "Drag a corner"}, {"/land?do=swards", "what is known of it"}, {"/walk?part=Growth", "By sward"}, {"/walk?part=Readings", "From a device"}, {"/farm", "This device"}}
 	see := func(state string, sheets []struct{ at, words string }) {

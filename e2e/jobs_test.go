@@ -23,7 +23,7 @@ func onTheDemoFarm(t *testing.T, width, height int64) *browser {
 	b := open(t, width, height)
 	b.visit(p.url)
 	b.click("Open Skarnvoll")
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	return b
 }
 
@@ -35,7 +35,7 @@ func onTheDemoFarmFarOut(t *testing.T, width, height int64) (*browser, *signal) 
 	b := open(t, width, height)
 	b.visit("http://" + s.address)
 	b.click("Open Skarnvoll")
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	return b, s
 }
 
@@ -230,7 +230,7 @@ func TestAHandWalksAndMovesButDoesNotPlan(t *testing.T) {
 	b.fill("E-mail", demo.Email)
 	b.fill("Password", demo.Password)
 	b.keys(kb.Enter)
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	b.click("The farm and its people")
 	b.fill("E-mail of somebody", "nobody@example.org")
 	b.click("Ask to join")
@@ -246,7 +246,7 @@ func TestAHandWalksAndMovesButDoesNotPlan(t *testing.T) {
 	b.keys(kb.Enter)
 	b.sees("asks you to join")
 	b.click("Join Skarnvoll")
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	b.sees("Go through the gate")
 	b.keys("2")
 	b.sees("in 7 fields")

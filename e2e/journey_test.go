@@ -122,7 +122,7 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	b.click("Put them out")
 	b.click("Moved")
 	b.sees("Cows moved to Nedre")
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	where := b.ask(`document.querySelector('article strong').innerText`)
 
 	// Both servers stop and start again: all is there, the session too.
@@ -131,7 +131,7 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	mariadb(t, "stop", dir)
 	again := start(t, mariadb(t, "start", dir), "serve", morning)
 	b.visit(again.url + url[strings.Index(url, "/#"):])
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	assert.Equal(t, where, b.ask(`document.querySelector('article strong').innerText`))
 	b.keys("5")
 	b.until("the pinned move", `[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('fixed'))`)
@@ -224,7 +224,7 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	b.fill("E-mail", demo.Email)
 	b.fill("Password", demo.Password)
 	b.keys(kb.Enter)
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	check("today on a phone")
 	b.click("Land")
 	b.sees("in 7 fields")

@@ -29,7 +29,7 @@ func TestSigningOutWithoutASignal(t *testing.T) {
 	b.sees("One thing waits on this device")
 	b.visit(farm)
 	b.sees("No signal")
-	assert.NotContains(t, b.ask(`document.body.innerText`), "Feed left", "nothing of the farm can be read")
+	assert.NotContains(t, b.ask(`document.body.innerText`), "Stay or move?", "nothing of the farm can be read")
 
 	s.on()
 	b.visit("http://" + s.address)
@@ -55,7 +55,7 @@ func TestASessionEndedElsewhereLeavesNoFarmToRead(t *testing.T) {
 	b.visit("about:blank")
 	b.visit(farm)
 	b.sees("No signal")
-	assert.NotContains(t, b.ask(`document.body.innerText`), "Feed left")
+	assert.NotContains(t, b.ask(`document.body.innerText`), "Stay or move?")
 	b.visit(strings.Split(farm, "#")[0] + "#/sums/strip")
 	b.sees("The working") // anybody's
 }

@@ -65,7 +65,7 @@ func TestWhatIsTypedSurvives(t *testing.T) {
 
 	// Another place and back.
 	b.click("Today")
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	b.changeFirstMob()
 	b.sees("What you had typed is here again.")
 	assert.Equal(t, "Big red herd", b.field("Name of the mob"))
@@ -96,7 +96,7 @@ func TestWhatIsTypedSurvives(t *testing.T) {
 	b.fill("Name of the mob", "x")
 	b.click("Stock")
 	b.keys("1")
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	b.keys("3")
 	b.sees("Does the land carry them?")
 	b.click("Change")
@@ -117,7 +117,7 @@ func TestEveryPlaceOpensWithoutASignal(t *testing.T) {
 	b.keepsAll()
 	farm := b.ask(`localStorage.getItem('fjell.farm')`)
 	s.off()
-	for place, words := range map[string]string{"today": "Feed left", "walk": "of 24 measured today", "land": "in 7 fields", "moves": "Moves"} {
+	for place, words := range map[string]string{"today": "Stay or move?", "walk": "of 24 measured today", "land": "in 7 fields", "moves": "Moves"} {
 		b.visit(fmt.Sprintf("http://%s/#/f/%s/%s", s.address, farm, place))
 		b.sees(words)
 		b.sees("No signal.")
@@ -126,7 +126,7 @@ func TestEveryPlaceOpensWithoutASignal(t *testing.T) {
 	b.visit(fmt.Sprintf("http://%s/#/sums/strip", s.address))
 	b.sees("The working")
 	b.visit("http://" + s.address)
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	s.on()
 	b.until("the signal is back by itself", `(dispatchEvent(new Event('online')), !document.body.innerText.includes('No signal.'))`)
 	time.Sleep(100 * time.Millisecond)

@@ -58,10 +58,10 @@ func TestAWholeWalkWithoutASignal(t *testing.T) {
 	b := open(t, 390, 844)
 	b.visit("http://" + s.address)
 	b.click("Open Skarnvoll")
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	b.ask(`navigator.serviceWorker.ready.then(() => 'ready')`)
 	b.do(chromedp.Reload()) // from here on the worker keeps what the page asks for
-	b.sees("Feed left")
+	b.sees("Stay or move?")
 	b.click("Walk")
 	b.sees("of 24 measured today")
 	b.until("core to be kept", `globalThis.fjellCore && caches.open('core').then((c) => c.keys()).then((k) => (globalThis.coreKept = k.length)) && globalThis.coreKept`)

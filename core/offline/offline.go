@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 
+	"fjell/core/grazing"
 	"fjell/core/measuring"
 	"fjell/core/quantity"
 	"fjell/core/reckon"
@@ -25,7 +26,7 @@ type Problem struct {
 	Imperial string `json:"message_imperial"` // the same where people think in pounds and acres
 }
 
-// Call does one thing by name: "sums" lists the pocket sums, "sum/<key>" does one, "measure" says what readings come to.
+// Call does one thing by name: "sums" lists the pocket sums, "sum/<key>" does one, "measure" says what readings come to, "stay-or-move" answers at a gate.
 func Call(name string, body []byte) []byte {
 	value, err := call(name, body)
 	answer := Answer{Value: value}
@@ -57,6 +58,13 @@ func call(name string, body []byte) (any, error) {
 			return nil, err
 		}
 		return measuring.Of(in, sward)
+	}
+	if name == "stay-or-move" {
+		var in grazing.GateIn
+		if err := json.Unmarshal(body, &in); err != nil {
+			return nil, quantity.Refuse("body", nil, "this is not readable: %v", err)
+		}
+		return grazing.StayOrMove(in)
 	}
 	const sum = "sum/"
 	if len(name) > len(sum) && name[:len(sum)] == sum {

@@ -88,6 +88,9 @@ func (s *Server) walkRoutes() {
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/measurements/{id}/answer", "answer-odd", "Say what a measurement far off was", func(ctx context.Context, in *inItem[walk.OddAnswer]) (*body[walk.WalkView], error) {
 		return answer(h.Walk.AnswerOdd(ctx, actor(ctx), in.ID, in.Body))
 	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/gate-calls", "keep-gate-call", "Keep one figure seen at a gate, what was said of it, and what was done", func(ctx context.Context, in *in[walk.NewGateCall]) (*empty, error) {
+		return &empty{}, h.Walk.RecordGateCall(ctx, actor(ctx), in.Body)
+	})
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/readings", "keep-readings", "Keep single readings the moment they come", func(ctx context.Context, in *in[walk.ReadingsInput]) (*body[walk.ReadingsView], error) {
 		return answer(h.Walk.KeepReadings(ctx, actor(ctx), in.Body))
 	}, room(outboxBody))

@@ -515,11 +515,30 @@ type Move struct {
 	LeftHeightCm  *float64
 	LeftMass      *float64
 	LeftHalfWidth *float64
+	Counted       *int     // head through the gate
+	Expected      *float64 // head that the books had in the mob then
+	SourceKV      *float64 // volts of the next fence at its source, kV
+	EndKV         *float64 // and at its far end
 	Note          string
 	RecordedAt    time.Time
 	RecordedBy    string
 	ReplacesID    *string
 	Withdrawn     bool
+}
+
+// GateCall is what was seen at a gate, what was said of it, and what was done. The measurement of the same id holds the figure.
+type GateCall struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	MobID      string
+	PaddockID  string
+	SeenAt     time.Time
+	Mass       float64
+	Said       string
+	Did        string
+	Reason     string
+	RecordedAt time.Time
+	RecordedBy string
 }
 
 // Plan is a plan of moves; its rows are computed, never stored.

@@ -34,6 +34,7 @@ type Picture struct {
 	Events        []store.StockEvent // standing ones
 	Herd          *stock.Herd
 	Measured      []store.Measurement // standing ones, oldest first, without their readings
+	GateCalls     []store.GateCall    // of the last weeks, oldest first
 	Moves         []store.Move        // standing ones, oldest first
 	Plan          *Plan
 	Weather       *weather.Known  // nil: nobody wrote any down
@@ -316,8 +317,20 @@ func (p *Picture) loadWalks(tx *gorm.DB, farmID string) error {
 			p.Measured = append(p.Measured, m)
 		}
 	}
+	var calls []store.GateCall
+	if err := tx.Order("seen_at, id").Find(&calls, "farm_id = ? AND seen_at > ?", farmID, p.Now.AddDate(0, 0, -callsKept)).Error; err != nil {
+		return fmt.Errorf("load gate calls: %w", err)
+	}
+	for _, c := range calls {
+		if _, stands := p.MeasurementAt[c.ID]; stands { // with its figure taken back, so is the call
+			p.GateCalls = append(p.GateCalls, c)
+		}
+	}
 	return nil
 }
+
+// callsKept is for how many days what was decided at a gate is told.
+const callsKept = 30
 
 func (p *Picture) loadMoves(tx *gorm.DB, farmID string) error {
 	replaced := map[string]bool{}

@@ -84,10 +84,15 @@ func (s *Season) MassView(st rotation.Standing) MassView {
 // Readiness judges a paddock, left alone as it stands, against the limits it is grazed by.
 func (s *Season) Readiness(p int, st rotation.Standing) (grazing.State, []grazing.Reason) {
 	l := s.Limits(p)
-	look := s.Farm.Look(p, st, l.Entry, s.Now)
+	return s.Farm.Readiness(p, s.Look(p, st, l.Entry), l)
+}
+
+// Look is a paddock as it stands now, with what is known of it today, against the mass at which it is to be grazed.
+func (s *Season) Look(p int, st rotation.Standing, entry float64) grazing.Look {
+	look := s.Farm.Look(p, st, entry, s.Now)
 	c := s.condition(p, st)
 	look.TooWet, look.Leaves, look.LeafStage = c.TooWet, c.Leaves, c.LeafStage
-	return s.Farm.Readiness(p, look, l)
+	return look
 }
 
 // condition is what is known of a paddock today.

@@ -48,6 +48,8 @@ type TodayMob struct {
 	NextMass    *season.MassView `json:"next_mass,omitempty"`
 	NextStay    *working.Figure  `json:"next_stay,omitempty"`
 	Linger      *grazing.Reason  `json:"linger,omitempty"`
+	Gate        *GateView        `json:"gate,omitempty"`
+	Call        *GateCallView    `json:"last_call,omitempty"` // since they came here
 	FenceKV     float64          `json:"fence_kv"`
 	Cautions    []CautionView    `json:"cautions" nullable:"false"`
 }
@@ -116,6 +118,8 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 			}
 		}
 	}
+	v.Call = lastCall(s, i)
+	var next *rotation.Visit
 	for k, vis := range plan.Visits {
 		if vis.Mob != i {
 			continue
@@ -124,14 +128,16 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 			v.Linger, v.Leaves = rotation.Linger(vis), vis.Leaves
 			continue
 		}
-		next := moves.VisitOf(s, plan.Visits[k])
+		told := moves.VisitOf(s, plan.Visits[k])
 		st := past.Standing[vis.Paddock]
 		mass := s.MassView(st)
 		stay := rotation.StayFigure(s.Farm.Paddocks[vis.Paddock], s.Farm.Asks(rm, vis.Paddock, vis.Enter), vis.MassIn, demand)
-		v.Next, v.NextMass, v.NextStay = &next, &mass, &stay
+		v.Next, v.NextMass, v.NextStay = &told, &mass, &stay
 		v.Cautions = cautions(s, i, vis.Paddock)
+		next = &plan.Visits[k]
 		break
 	}
+	v.Gate = gateOf(s, i, past, next)
 	return v
 }
 

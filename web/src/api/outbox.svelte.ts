@@ -1,6 +1,7 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 import { api, ask, Refusal, type Schemas } from './client'
 import { house } from '../ui/house.svelte'
+import { now } from '../ui/time.svelte'
 import { refresh } from './queries.svelte'
 import { signal } from './signal.svelte'
 
@@ -14,6 +15,8 @@ export type Item = {
   id: string
   /** the account of who entered it */
   person?: string
+  /** since when it is held here, by the clock on the wall */
+  held_at?: string
   problem?: string
   unusual?: boolean
   /** it was sent, and no answer came: it may be at the farm */
@@ -23,6 +26,7 @@ export type Item = {
   | { kind: 'measurement'; body: Schemas['NewMeasurement'] }
   | { kind: 'photo'; body: { stop: string; paddock: string; taken_at: string; blob: Blob } }
   | { kind: 'move'; body: Schemas['NewMove']; says: string } // says who went where, for whoever looks at what is held
+  | { kind: 'call'; body: Schemas['NewGateCall']; says: string }
   | { kind: 'withdrawal'; body: { of?: 'measurement' | 'move'; paddock_id?: string } } // of what has its id
 )
 
@@ -84,6 +88,7 @@ export class Outbox {
     const db = await this.#open()
     const kept = $state.snapshot(item) as Item
     kept.person = house.person
+    kept.held_at = now().toISOString()
     if (item.kind === 'photo' && kept.kind === 'photo') kept.body.blob = item.body.blob // a snapshot does not copy blobs
     delete kept.key
     kept.key = await db.add('items', kept)
@@ -101,7 +106,7 @@ export class Outbox {
     const next = $state.snapshot(item) as Item
     delete next.problem
     delete next.unusual
-    if (next.kind === 'measurement' || next.kind === 'move') next.body.confirmed = true
+    if (next.kind === 'measurement' || next.kind === 'move' || next.kind === 'call') next.body.confirmed = true
     await db.put('items', next)
     await this.open()
     await this.send()
@@ -110,7 +115,7 @@ export class Outbox {
   /** Takes a measurement or a move back: out of what is held here or, where it is or may be with the farm, from there too. */
   async takeBack(farm: string, of: 'measurement' | 'move', id: string, paddock?: string) {
     await this.send()
-    const held = this.items.find((i) => i.kind === of && i.id === id)
+    const held = this.items.find((i) => (i.kind === of || (i.kind === 'call' && of === 'measurement')) && i.id === id)
     if (held) await this.#remove([held])
     if (held && !held.tried) return
     await this.hold({ farm, id, kind: 'withdrawal', body: { of, paddock_id: paddock } })
@@ -198,6 +203,8 @@ export class Outbox {
       }
     } else if (first.kind === 'measurement') {
       await ask(api.POST('/api/farms/{farm}/measurements', { params: { path }, body: first.body }))
+    } else if (first.kind === 'call') {
+      await ask(api.POST('/api/farms/{farm}/gate-calls', { params: { path }, body: first.body }))
     } else if (first.kind === 'move') {
       await ask(api.POST('/api/farms/{farm}/moves', { params: { path }, body: first.body }))
     } else if (first.kind === 'withdrawal') {

@@ -452,6 +452,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/gate-calls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep one figure seen at a gate, what was said of it, and what was done */
+        post: operations["keep-gate-call"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/growth": {
         parameters: {
             query?: never;
@@ -2809,6 +2826,58 @@ export interface components {
             /** Format: int64 */
             days: number;
         };
+        GateCallView: {
+            /** Format: date-time */
+            at: string;
+            did: string;
+            /** Format: double */
+            forage_mass_kg_dm_ha: number;
+            reason: string;
+            said: string;
+        };
+        GateHere: {
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            ceiling_kg_dm_ha: number;
+            /** Format: double */
+            demand_kg_dm_day: number;
+            /** Format: double */
+            entry_kg_dm_ha: number;
+            /** Format: double */
+            peak_growth_kg_dm_ha_day: number;
+            /** Format: double */
+            residual_kg_dm_ha: number;
+            /** Format: double */
+            rest_days: number;
+            /** Format: double */
+            stay_max_days: number;
+            /** Format: double */
+            stayed_days: number;
+            /** Format: double */
+            utilisation: number;
+        };
+        GateNext: {
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            forage_mass_kg_dm_ha: number;
+            /** Format: double */
+            half_width_kg_dm_ha: number;
+            name: string;
+            paddock_id: string;
+            /** Format: double */
+            residual_kg_dm_ha: number;
+            state: string;
+            /** Format: double */
+            utilisation: number;
+        };
+        GateView: {
+            here: components["schemas"]["GateHere"];
+            next: components["schemas"]["GateNext"][];
+            seen: components["schemas"]["Seen"];
+            slots: string[];
+        };
         Gates: {
             /** Format: double */
             hands: number;
@@ -3321,6 +3390,26 @@ export interface components {
             name: string;
             shape: number[][][][];
             sward_id: string;
+        };
+        NewGateCall: {
+            confirmed?: boolean;
+            /** @enum {string} */
+            did: "move" | "stay" | "skip" | "hold";
+            id: string;
+            mob_id: string;
+            otherwise?: boolean;
+            paddock_id: string;
+            reason?: string;
+            /** @enum {string} */
+            said: "move" | "stay" | "skip" | "hold";
+            /** Format: date-time */
+            seen_at: string;
+            /** Format: double */
+            seen_fists?: number;
+            /** Format: double */
+            seen_height_cm?: number;
+            /** Format: double */
+            seen_kg_dm_ha?: number;
         };
         NewGroup: {
             id: string;
@@ -3962,6 +4051,17 @@ export interface components {
             took_seconds: number;
             whole: boolean;
         };
+        Seen: {
+            by: string;
+            /** Format: double */
+            mass_at_stop_kg_dm_ha: number;
+            /** Format: double */
+            mass_per_cm: number;
+            /** Format: double */
+            stop_height_cm: number;
+            /** Format: double */
+            value: number;
+        };
         Sent: {
             /** Format: int64 */
             sent: number;
@@ -4262,7 +4362,9 @@ export interface components {
             feed_until: string | null;
             /** Format: double */
             fence_kv: number;
+            gate?: components["schemas"]["GateView"];
             glyph: string;
+            last_call?: components["schemas"]["GateCallView"];
             leaves_because?: components["schemas"]["Reason"];
             letter: string;
             linger?: components["schemas"]["Reason"];
@@ -6060,6 +6162,51 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FieldView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-gate-call": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewGateCall"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -1,16 +1,16 @@
 <script lang="ts">
-  import { outbox } from '../api/outbox.svelte'
+  import { outbox, type Item } from '../api/outbox.svelte'
   import { signal } from '../api/signal.svelte'
   import { ago, clock, isHeld, sayDay } from './time.svelte'
 
   // One line under the ridge of every place while something is held here, or what is shown was kept here.
+  const atGate = (t: Item) => t.kind === 'move' || t.kind === 'call'
   const things = (n: number) => `${n} ${n === 1 ? 'thing is' : 'things are'}`
   const where = $derived(
-    [outbox.troubled.some((t) => t.kind === 'move') && 'Today', outbox.troubled.some((t) => t.kind !== 'move') && 'Walk']
-      .filter(Boolean)
-      .join(' and '),
+    [outbox.troubled.some(atGate) && 'Today', outbox.troubled.some((t) => !atGate(t)) && 'Walk'].filter(Boolean).join(' and '),
   )
   const old = $derived(signal.keptSince)
+  const oldest = $derived(outbox.own.find((t) => !t.problem && t.held_at)?.held_at)
 </script>
 
 {#if old || outbox.waiting || outbox.troubled.length}
@@ -27,7 +27,9 @@
     {/if}
     {#if outbox.waiting}
       <span
-        >{things(outbox.waiting)} held here, safe, and will go
+        >{things(outbox.waiting)} held here{oldest
+          ? `, the oldest since ${sayDay(new Date(oldest))} ${clock(new Date(oldest))}`
+          : ''}, safe, and will go
         {outbox.signedOut ? 'once you sign in' : outbox.waiting === 1 ? 'by itself' : 'by themselves'}.</span
       >
     {/if}

@@ -17,13 +17,15 @@
     farm: string
     mob: Schemas['TodayMob']
     paddocks: Schemas['PaddockView'][]
+    /** the paddock they go to, where that is decided */
+    first?: string
     onclose: () => void
   }
-  let { farm, mob, paddocks, onclose }: Props = $props()
+  let { farm, mob, paddocks, first = '', onclose }: Props = $props()
 
   let open = $state(true)
   // svelte-ignore state_referenced_locally
-  let to = $state(mob.next?.paddock_id ?? paddocks[0]?.id ?? '')
+  let to = $state(first || (mob.next?.paddock_id ?? paddocks[0]?.id ?? ''))
   let day = $state(isoDay(now()))
   let time = $state(clock(now()))
   let height = $state<number | null>(null)

@@ -7,17 +7,25 @@
   import Figure from '../../ui/Figure.svelte'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
+  import { phone } from '../../ui/media.svelte'
   import Reason from '../../ui/Reason.svelte'
   import { now, sayMoment, sayUntil } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
   import Verdict from '../../ui/Verdict.svelte'
 
-  let { mob, farm, onmove }: { mob: Schemas['TodayMob']; farm: string; onmove: () => void } = $props()
+  interface Props {
+    mob: Schemas['TodayMob']
+    farm: string
+    onmove: () => void
+    onask: () => void
+  }
+  let { mob, farm, onmove, onask }: Props = $props()
 
-  // The latest move of theirs that is not with the farm yet.
+  // The latest move or decision of theirs that is not with the farm yet.
   const held = $derived(
     outbox.own.findLast(
-      (i): i is Extract<Item, { kind: 'move' }> => i.kind === 'move' && i.body.mob_id === mob.mob_id && i.farm === farm,
+      (i): i is Extract<Item, { kind: 'move' | 'call' }> =>
+        (i.kind === 'move' || i.kind === 'call') && i.body.mob_id === mob.mob_id && i.farm === farm,
     ),
   )
 
@@ -45,6 +53,13 @@
       .y((p) => y(p[1]!)),
   )
   const due = $derived(mob.next ? Date.parse(mob.next.enter_at) - now().getTime() < 14 * 3_600_000 : false)
+  // One answer: it is the plan's, by its hour.
+  const answer = $derived.by(() => {
+    if (!mob.next) return used ? 'Feed them: nothing is left' : 'Stay here'
+    const at = new Date(mob.next.enter_at)
+    if (+at <= +now()) return `Move to ${mob.next.paddock_name} now`
+    return due ? `Move to ${mob.next.paddock_name} ${sayUntil(at)}` : `Stay until ${sayUntil(at)}`
+  })
   const word = (state: string) => (state === 'mind' ? 'past its best' : state)
   const early = $derived(mob.feed_earliest ? sayUntil(new Date(mob.feed_earliest)) : '')
   const late = $derived(mob.feed_latest ? sayUntil(new Date(mob.feed_latest)) : '')
@@ -73,81 +88,19 @@
     </p>
   {/if}
   {#if mob.paddock_id && mob.since}
-    <div>
-      <p class="text-soft">
-        in <strong class="text-ink">{mob.paddock_name}</strong> since {sayMoment(new Date(mob.since))}. Feed left
-      </p>
-      <p class="mt-0.5 flex flex-wrap items-baseline gap-x-3">
-        <span class="text-[38px] leading-tight font-bold tracking-tight max-md:text-[30px]"
-          >{used
-            ? 'used up'
-            : mob.feed_beyond
-              ? 'for more than two months'
-              : `until ${sayUntil(new Date(mob.feed_until!))}`}</span
-        >
-      </p>
-      {#if !used && !mob.feed_beyond && early !== late}<p class="text-soft">between {early} and {late}</p>{/if}
-    </div>
-    {#if mob.points.length > 1 && mob.mass}
-      <div bind:clientWidth={width}>
-        <svg {width} height={height + 2} aria-hidden="true">
-          <path d={fill(mob.points) ?? ''} fill="var(--feed-2)" opacity="0.45" />
-          <path d={edge(mob.points) ?? ''} fill="none" stroke="var(--feed-4)" stroke-width="1.5" />
-          <line
-            x1="0"
-            x2={width}
-            y1={y(mob.residual_kg_dm_ha)}
-            y2={y(mob.residual_kg_dm_ha)}
-            stroke="var(--ink)"
-            stroke-dasharray="2 4"
-          />
-          <line
-            x1={x(now().getTime() / 1000)}
-            x2={x(now().getTime() / 1000)}
-            y1="0"
-            y2={height}
-            stroke="var(--now)"
-            stroke-width="2.5"
-          />
-        </svg>
-      </div>
-      <p class="text-sm text-soft">
-        about <Figure value={mob.mass.forage_mass_kg_dm_ha} half={mob.mass.half_width_kg_dm_ha} unit="kg_ha" />{mob.mass.guessed
-          ? ', guessed'
-          : ''} · leave at {number(mob.residual_kg_dm_ha, 'kg_ha', house.system)}{#if mob.stay}&nbsp;· <Figure
-            value={mob.stay.value}
-            unit="day"
-            working={mob.stay}
-            title="How long the feed lasts"
-          /> without growth{/if}
-      </p>
-    {/if}
+    <p class="text-soft">in <strong class="text-ink">{mob.paddock_name}</strong> since {sayMoment(new Date(mob.since))}</p>
+    <p class="text-[30px] leading-tight font-bold tracking-tight">{answer}</p>
+    {#if mob.leaves_because}<p>
+        <Reason reason={mob.leaves_because} />{#if mob.next && !due}. Then {mob.next.paddock_name}{/if}
+      </p>{/if}
   {:else}
     <p class="text-lg">Not on pasture. Record a move to turn them out.</p>
   {/if}
-
-  {#if mob.next}
-    <div class="border-t border-line pt-3">
-      <p class="text-soft">
-        Next, {sayMoment(new Date(mob.next.enter_at))}{#if mob.leaves_because}: <Reason reason={mob.leaves_because} />{/if}
-      </p>
-      <p class="flex items-center gap-2 text-xl font-bold">
-        <Verdict state={mob.next.state} word={false} size={24} />{mob.next.paddock_name}: {word(mob.next.state)}
-      </p>
-      <ul class="mt-1 text-[15px]">
-        {#each mob.next.reasons as r, i (i)}<li><Reason reason={r} /></li>{/each}
-        {#if mob.next_stay}
-          <li>
-            enough for <Figure
-              value={mob.next_stay.value}
-              unit="day"
-              working={mob.next_stay}
-              title="Feed in {mob.next.paddock_name}"
-            />, leave at {withUnit(mob.next.mass_out_kg_dm_ha, 'kg_ha', house.system)}
-          </li>
-        {/if}
-      </ul>
-    </div>
+  {#if mob.last_call}
+    <p class="text-sm text-soft">
+      At the gate, {sayMoment(new Date(mob.last_call.at))}: {withUnit(mob.last_call.forage_mass_kg_dm_ha, 'kg_ha', house.system)} seen,
+      {mob.last_call.reason ? `done otherwise than said: ${mob.last_call.reason}` : 'done as it was said'}.
+    </p>
   {/if}
   <div class="flex flex-wrap gap-2">
     {#if house.may('hand')}
@@ -155,16 +108,97 @@
         >{mob.paddock_id ? 'Go through the gate' : 'Put them out'}</Button
       >
     {/if}
-    <a
-      href="#/f/{farm}/moves"
-      class="no-print inline-flex min-h-12 items-center rounded-xl px-3 font-semibold text-tarn hover:bg-tarn-wash"
-      >See the plan</a
-    >
+    {#if mob.gate}<Button kind={due ? 'quiet' : 'plain'} onclick={onask}>Stay or move?</Button>{/if}
   </div>
 
-  {#if mob.linger}
-    <p class="rounded-xl bg-now-wash px-3 py-2 text-[15px] text-now-ink"><Reason reason={mob.linger} /></p>
-  {/if}
+  <details open={!phone.current} class="group">
+    <summary class="min-h-12 py-2.5 font-semibold text-tarn md:hidden">Why, and what else</summary>
+    <div class="flex flex-col gap-2.5">
+      {#if mob.paddock_id && mob.since}
+        <p>
+          Feed left <strong
+            >{used
+              ? 'used up'
+              : mob.feed_beyond
+                ? 'for more than two months'
+                : `until ${sayUntil(new Date(mob.feed_until!))}`}</strong
+          >{#if !used && !mob.feed_beyond && early !== late}<span class="text-soft">, between {early} and {late}</span>{/if}
+        </p>
+        {#if mob.points.length > 1 && mob.mass}
+          <div bind:clientWidth={width}>
+            <svg {width} height={height + 2} aria-hidden="true">
+              <path d={fill(mob.points) ?? ''} fill="var(--feed-2)" opacity="0.45" />
+              <path d={edge(mob.points) ?? ''} fill="none" stroke="var(--feed-4)" stroke-width="1.5" />
+              <line
+                x1="0"
+                x2={width}
+                y1={y(mob.residual_kg_dm_ha)}
+                y2={y(mob.residual_kg_dm_ha)}
+                stroke="var(--ink)"
+                stroke-dasharray="2 4"
+              />
+              <line
+                x1={x(now().getTime() / 1000)}
+                x2={x(now().getTime() / 1000)}
+                y1="0"
+                y2={height}
+                stroke="var(--now)"
+                stroke-width="2.5"
+              />
+            </svg>
+          </div>
+          <p class="text-sm text-soft">
+            about <Figure value={mob.mass.forage_mass_kg_dm_ha} half={mob.mass.half_width_kg_dm_ha} unit="kg_ha" />{mob.mass
+              .guessed
+              ? ', guessed'
+              : ''} · leave at {number(mob.residual_kg_dm_ha, 'kg_ha', house.system)}{#if mob.stay}&nbsp;· <Figure
+                value={mob.stay.value}
+                unit="day"
+                working={mob.stay}
+                title="How long the feed lasts"
+              /> without growth{/if}
+          </p>
+        {/if}
+      {/if}
+      {#if mob.next}
+        <div class="border-t border-line pt-3">
+          <p class="text-soft">Next, {sayMoment(new Date(mob.next.enter_at))}</p>
+          <p class="flex items-center gap-2 text-xl font-bold">
+            <Verdict state={mob.next.state} word={false} size={24} />{mob.next.paddock_name}: {word(mob.next.state)}
+          </p>
+          <ul class="mt-1 text-[15px]">
+            {#each mob.next.reasons as r, i (i)}<li><Reason reason={r} /></li>{/each}
+            {#if mob.next_stay}
+              <li>
+                enough for <Figure
+                  value={mob.next_stay.value}
+                  unit="day"
+                  working={mob.next_stay}
+                  title="Feed in {mob.next.paddock_name}"
+                />, leave at {withUnit(mob.next.mass_out_kg_dm_ha, 'kg_ha', house.system)}
+              </li>
+            {/if}
+          </ul>
+        </div>
+      {/if}
+      {#if mob.linger}
+        <p class="rounded-xl bg-now-wash px-3 py-2 text-[15px] text-now-ink"><Reason reason={mob.linger} /></p>
+      {/if}
+      {#if mob.next?.instead.length}
+        <p class="text-sm text-soft">
+          Instead:
+          {#each mob.next.instead as a, i (a.paddock_id)}{i ? ', ' : ''}{a.name}, {withUnit(
+              a.forage_mass_kg_dm_ha,
+              'kg_ha',
+              house.system,
+            )}, {word(a.state)}{/each}.
+        </p>
+      {/if}
+      <a href="#/f/{farm}/moves" class="no-print inline-flex min-h-12 items-center self-start font-semibold text-tarn"
+        >See the plan, and why not another</a
+      >
+    </div>
+  </details>
   {#each mob.cautions.slice(0, 1).filter((c) => c.id === 'bloat') as c (c.id)}
     <p class="rounded-xl border border-now px-3 py-2 text-[15px] text-now-ink">
       <strong>{c.title}.</strong>
@@ -172,14 +206,4 @@
       {c.who_to_ask}
     </p>
   {/each}
-  {#if mob.next?.instead.length}
-    <p class="text-sm text-soft">
-      Instead:
-      {#each mob.next.instead as a, i (a.paddock_id)}{i ? ', ' : ''}{a.name}, {withUnit(
-          a.forage_mass_kg_dm_ha,
-          'kg_ha',
-          house.system,
-        )}, {word(a.state)}{/each}.
-    </p>
-  {/if}
 </article>

@@ -17,6 +17,7 @@
   import MobColumn from './MobColumn.svelte'
   import NextStep from './NextStep.svelte'
   import Record from './Record.svelte'
+  import StayOrMove from './StayOrMove.svelte'
 
   let { params }: { params: { farm: string } } = $props()
 
@@ -25,6 +26,8 @@
   const mobs = useMobs(() => params.farm)
   const moves = useMoves(() => params.farm)
   const gate = $derived(today.data?.mobs.find((m) => m.mob_id === address.get('gate')))
+
+  const asked = $derived(today.data?.mobs.find((m) => m.mob_id === address.get('ask')))
 
   // The key M opens the gate of the mob whose feed ends first.
   $effect(() => {
@@ -54,7 +57,12 @@
         {#if today.data.mobs.length}
           <div class="grid flex-1 auto-cols-fr grid-flow-col gap-4 max-lg:grid-flow-row">
             {#each today.data.mobs as mob (mob.mob_id)}
-              <MobColumn {mob} farm={params.farm} onmove={() => address.show({ gate: mob.mob_id })} />
+              <MobColumn
+                {mob}
+                farm={params.farm}
+                onmove={() => address.show({ gate: mob.mob_id })}
+                onask={() => address.show({ ask: mob.mob_id })}
+              />
             {/each}
           </div>
         {:else if mobs.data && land.data}
@@ -101,7 +109,14 @@
         farm={params.farm}
         mob={gate}
         paddocks={land.data?.paddocks ?? []}
-        onclose={() => address.show({ gate: '' })}
+        first={address.get('to')}
+        onclose={() => address.show({ gate: '', to: '' })}
+      />{/if}
+    {#if asked?.gate}<StayOrMove
+        farm={params.farm}
+        mob={asked}
+        onmove={(to) => address.set({ ask: '', gate: asked.mob_id, to })}
+        onclose={() => address.get('ask') && address.show({ ask: '' })}
       />{/if}
   {:else}
     <Loading error={today.error} what="today" />

@@ -38,7 +38,7 @@
   /** What was refused, by its own name: the paddock, and of a reading its figure and its hour. */
   function named(t: Item): string {
     if (t.kind === 'photo') return 'A photo'
-    if (t.kind === 'move') return t.says
+    if (t.kind === 'move' || t.kind === 'call') return t.says
     const paddock = stops.find((s) => s.paddock_id === t.body.paddock_id)?.name ?? 'A paddock'
     if (t.kind !== 'reading') return paddock
     return `${paddock}, ${number(t.body.value, methodUnits[t.body.method as Method] ?? '', house.system)} at ${clock(new Date(t.body.taken_at!))}`

@@ -1,0 +1,86 @@
+package today
+
+import (
+	"slices"
+	"time"
+
+	"fjell/core/grazing"
+	"fjell/core/rotation"
+	"fjell/internal/farm/season"
+)
+
+// GateView is what one figure at the gate is held against, so that a phone answers without a signal: stay or move?
+type GateView struct {
+	Slots []time.Time        `json:"slots" nullable:"false"`
+	Seen  grazing.Seen       `json:"seen"` // the sward they stand on; the figure is to come
+	Here  grazing.GateHere   `json:"here"`
+	Next  []grazing.GateNext `json:"next" nullable:"false"`
+}
+
+// GateCallView is what was decided at the gate, and why where it was not what was said.
+type GateCallView struct {
+	At     time.Time `json:"at"`
+	Mass   float64   `json:"forage_mass_kg_dm_ha"`
+	Said   string    `json:"said"`
+	Did    string    `json:"did"`
+	Reason string    `json:"reason"`
+}
+
+// lastCall is the last decision at the gate of where a mob stands; nil where there is none since they came.
+func lastCall(s *season.Season, mob int) *GateCallView {
+	m := s.Grazers[mob]
+	if m.In == rotation.Nowhere {
+		return nil
+	}
+	for _, c := range slices.Backward(s.GateCalls) {
+		if c.MobID == s.Mobs[mob].ID && c.PaddockID == s.Paddocks[m.In].ID && !c.SeenAt.Before(m.Since) {
+			return &GateCallView{c.SeenAt, c.Mass, c.Said, c.Did, c.Reason}
+		}
+	}
+	return nil
+}
+
+// gateSlots is how many moments at which stock may be moved are looked ahead.
+const gateSlots = 14
+
+// gateOf is what a mob's gate asks of the farm; nil where it stands nowhere.
+func gateOf(s *season.Season, mob int, past rotation.Past, next *rotation.Visit) *GateView {
+	m := s.Grazers[mob]
+	if m.In == rotation.Nowhere {
+		return nil
+	}
+	pad, ground := s.Paddocks[m.In], s.Farm.Paddocks[m.In]
+	st := past.Standing[m.In]
+	l := s.LimitsOf(mob, m.In).Entered(rotation.MassAt(past.Trace[m.In], m.Since))
+	_, peak := s.Farm.GrowthOn(m.In, st, s.Now)
+	v := GateView{Slots: []time.Time{}, Next: []grazing.GateNext{}, Seen: grazing.SeenOn(pad.Sward, "", 0),
+		Here: grazing.GateHere{AreaHa: ground.AreaHa, Entry: l.Entry, Residual: l.Residual, U: l.U, Ceiling: ground.Ceiling, Peak: peak,
+			Stayed: s.Now.Sub(m.Since).Hours() / 24, StayMax: l.StayMax, Rest: l.RestMin}}
+	for _, o := range s.In(m.In) {
+		v.Here.Demand += o.Demand.On(s.Number(s.Now))
+	}
+	for at := s.Now; len(v.Slots) < gateSlots; {
+		if at = s.Farm.NextSlot(at); at.After(s.Now.AddDate(0, 0, season.ForecastDays)) {
+			break
+		}
+		v.Slots = append(v.Slots, at)
+	}
+	if next != nil {
+		v.Next = append(v.Next, waits(s, mob, next.Paddock, past))
+		for _, a := range next.Instead {
+			v.Next = append(v.Next, waits(s, mob, a.Paddock, past))
+		}
+	}
+	return &v
+}
+
+// waits is a paddock as it stands now, judged as the next of a mob.
+func waits(s *season.Season, mob, paddock int, past rotation.Past) grazing.GateNext {
+	st, l := past.Standing[paddock], s.LimitsOf(mob, paddock)
+	l = l.Entered(st.Mass)
+	look := s.Look(paddock, st, l.Entry)
+	look.Occupied = len(s.In(paddock)) > 0
+	state, _ := s.Farm.Readiness(paddock, look, l)
+	return grazing.GateNext{ID: s.Paddocks[paddock].ID, Name: s.Paddocks[paddock].Name, Mass: st.Mass, Half: st.HalfWidthAt(s.Now, st.Mass),
+		AreaHa: s.Farm.Paddocks[paddock].AreaHa, Residual: l.Residual, U: l.U, State: state}
+}
