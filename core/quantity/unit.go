@@ -38,6 +38,7 @@ const (
 	HectarePerDay  Unit = "ha_day"           // ha per day
 	CmPerCount     Unit = "cm_count"         // cm of plate travel per count
 	Litre          Unit = "l"                // litres
+	Kilovolt       Unit = "kv"               // kV of a fence
 	Ratio          Unit = "ratio"            // one figure over another of its kind
 	DegreeDayLeaf  Unit = "degree_day_leaf"  // °C · days per leaf
 	Leaf           Unit = "leaf"             // leaves
@@ -110,6 +111,7 @@ var scales = map[Unit][2]Scale{
 	HectarePerDay:  both("ha/day", 2, "ac/day", acresPerHectare, 2),
 	CmPerCount:     both("cm/count", 2, "in/count", inchesPerCm, 2),
 	Litre:          both("l", 0, "gal", 0.264172, 0),
+	Kilovolt:       same("kV", 1),
 	Ratio:          same("×", 2),
 	DegreeDayLeaf:  both("°C days/leaf", 0, "°F days/leaf", 1.8, 0),
 	Leaf:           same("leaves", 1),

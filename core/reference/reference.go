@@ -176,6 +176,20 @@ type Caution struct {
 	Ask         string   `json:"who_to_ask"`
 }
 
+// Routine is a list of steps in working order.
+type Routine struct {
+	ID        string   `json:"id"`
+	Title     string   `json:"title"`
+	AppliesTo []string `json:"applies_to"`
+	Steps     []struct {
+		Do       string   `json:"do"`
+		Why      string   `json:"why"`
+		Cautions []string `json:"cautions"`
+		Record   string   `json:"record"`
+	} `json:"steps"`
+	Source string `json:"source"`
+}
+
 // GrowthCurve is the seasonal shape of growth in a climate.
 type GrowthCurve struct {
 	ID      string       `json:"id"`
@@ -191,6 +205,7 @@ type Library struct {
 	Parasites []Parasite
 	Protocols []Protocol
 	Cautions  []Caution
+	Routines  []Routine
 	Curves    []GrowthCurve
 	curves    map[string]forage.Curve
 	harvest   []harvestRow
@@ -241,6 +256,7 @@ var Load = sync.OnceValue(func() *Library {
 		}
 	}
 	lib.Cautions = rows[Caution]("cautions")
+	lib.Routines = rows[Routine]("routines")
 	for _, r := range rows[harvestRow]("utilisation") {
 		// Several moves a day is a system of its own, not a matter of the number of paddocks.
 		if r.Table == "harvest_efficiency" && r.System != "several_a_day" && r.System != "daily" && r.System != "range_dormant" {
@@ -332,6 +348,16 @@ func (l *Library) HarvestEfficiency(species string, paddocks int, rangeland bool
 		share, source = r.Share.Typical, r.System // the last that fits is the one with most paddocks
 	}
 	return share, source
+}
+
+// Routine finds a routine.
+func (l *Library) Routine(id string) (Routine, error) {
+	for _, r := range l.Routines {
+		if r.ID == id {
+			return r, nil
+		}
+	}
+	return Routine{}, quantity.Refuse("routine", id, "is not a routine of the reference list")
 }
 
 // Caution finds a caution.

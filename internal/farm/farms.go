@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"gorm.io/gorm"
 
+	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/internal/store"
 )
@@ -36,13 +37,14 @@ type NewFarm struct {
 type FarmView struct {
 	ID string `json:"id"`
 	FarmInput
-	Role       Role            `json:"role"`
-	Moving     Moving          `json:"moving"`
-	Emergency  store.Emergency `json:"emergency"`
-	Version    int             `json:"version"`
-	Now        time.Time       `json:"now"`
-	ClockHeld  bool            `json:"clock_held"`
-	ClockMoves bool            `json:"clock_moves"`
+	Role       Role                 `json:"role"`
+	Moving     Moving               `json:"moving"`
+	Emergency  store.Emergency      `json:"emergency"`
+	Routine    grazing.RoutineEdits `json:"routine"` // what it makes of the usual steps of a move day
+	Version    int                  `json:"version"`
+	Now        time.Time            `json:"now"`
+	ClockHeld  bool                 `json:"clock_held"`
+	ClockMoves bool                 `json:"clock_moves"`
 }
 
 // Aims a farm can be after.
@@ -97,7 +99,7 @@ func (s *Service) CreateFarm(ctx context.Context, userID string, in NewFarm) (Fa
 		return FarmView{}, err
 	}
 	row := store.Farm{ID: in.ID, FactsVersion: 1, MoveMinutes: store.JSON[[]int]{V: []int{8 * 60, 18 * 60}}, MoveWeekdays: store.JSON[[]int]{V: []int{}},
-		Away: store.JSON[[]store.Away]{V: []store.Away{}}, Emergency: store.JSON[store.Emergency]{V: store.Emergency{Contacts: []store.Contact{}}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
+		Away: store.JSON[[]store.Away]{V: []store.Away{}}, Emergency: store.JSON[store.Emergency]{V: store.Emergency{Contacts: []store.Contact{}}}, Routine: store.JSON[grazing.RoutineEdits]{V: grazing.RoutineEdits{Own: []grazing.OwnStep{}, Left: []string{}}}, SoilMm: usualSoilMm, Version: 1, CreatedAt: time.Now().UTC()}
 	in.fill(&row)
 	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
 		var mine int64
@@ -157,7 +159,7 @@ func (tx *Writing) BumpFarm(seen int) error {
 func (s *Service) view(ctx context.Context, row store.Farm, role Role) (FarmView, error) {
 	now, err := s.Clock.Now(ctx)
 	return FarmView{row.ID, FarmInput{row.Name, row.Place, row.TimeZone, row.Units, row.Aims.V, row.Experience, row.Longitude, row.Latitude},
-		role, movingOf(row), emergencyOf(row), row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
+		role, movingOf(row), emergencyOf(row), routineOf(row), row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
 }
 
 // Farm returns the farm an actor stands on.

@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"time"
 
+	"fjell/core/grazing"
 	"fjell/core/reference"
 	"fjell/internal/farm"
 	"fjell/internal/farm/ground"
@@ -37,6 +38,12 @@ type emergencyChange struct {
 	FarmPath
 	IfMatch
 	Body farm.Emergency
+}
+
+type routineChange struct {
+	FarmPath
+	IfMatch
+	Body grazing.RoutineEdits
 }
 
 type movingChange struct {
@@ -88,6 +95,9 @@ func (s *Server) farmRoutes() {
 	})
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/emergency", "set-emergency", "Say whom to call and what to shut first, should something go wrong", func(ctx context.Context, in *emergencyChange) (*body[farm.FarmView], error) {
 		return answer(h.Farm.SetEmergency(ctx, actor(ctx), in.Version, in.Body))
+	})
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/routine", "set-routine", "Say what the farm makes of the usual steps of a move day", func(ctx context.Context, in *routineChange) (*body[farm.FarmView], error) {
+		return answer(h.Farm.SetRoutine(ctx, actor(ctx), in.Version, in.Body))
 	})
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/moving", "set-moving", "Say when stock are moved, and when nobody is there", func(ctx context.Context, in *movingChange) (*body[farm.FarmView], error) {
 		return answer(h.Farm.SetMoving(ctx, actor(ctx), in.Version, in.Body))

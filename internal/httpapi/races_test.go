@@ -158,6 +158,9 @@ func TestOneVersionIsAcceptedOnce(t *testing.T) {
 		{"moving", "PUT", "/moving", "7", func(i int) map[string]any {
 			return map[string]any{"minutes": []int{480 + i, 1080}, "weekdays": []int{1, 2, 3, 4, 5, 6, 7}, "away": []any{}}
 		}},
+		{"routine", "PUT", "/routine", "8", func(i int) map[string]any {
+			return map[string]any{"own": []any{map[string]any{"id": "a", "do": fmt.Sprint("step ", i), "when": "gate"}}, "left_out": []string{}}
+		}},
 	} {
 		answers := p.atOnce(ida, 8, func(who person, i int) (int, map[string]any) {
 			return who.call(c.method, base+c.path, c.body(i), "If-Match", c.version)

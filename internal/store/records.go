@@ -88,6 +88,7 @@ type Farm struct {
 	Away         JSON[[]Away]
 	MostMoves    int // on one day; 0: any number
 	Emergency    JSON[Emergency]
+	Routine      JSON[grazing.RoutineEdits]
 	TileAddress  string
 	WalkOrder    JSON[[]string]
 	Curves       JSON[map[string]string]
@@ -516,7 +517,6 @@ type Move struct {
 	LeftMass      *float64
 	LeftHalfWidth *float64
 	Counted       *int     // head through the gate
-	Expected      *float64 // head that the books had in the mob then
 	SourceKV      *float64 // volts of the next fence at its source, kV
 	EndKV         *float64 // and at its far end
 	Note          string

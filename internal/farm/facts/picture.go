@@ -336,10 +336,10 @@ func (p *Picture) loadMoves(tx *gorm.DB, farmID string) error {
 	replaced := map[string]bool{}
 	var moves []store.Move
 	err := eachRow(tx.Model(&store.Move{}).Order("moved_at, id").Where("farm_id = ? AND moved_at > ?", farmID, p.recordsSince()).
-		Select("id", "mob_id", "from_paddock_id", "to_paddock_id", "moved_at", "left_height_cm", "left_mass", "left_half_width", "note", "replaces_id", "withdrawn"),
+		Select("id", "mob_id", "from_paddock_id", "to_paddock_id", "moved_at", "left_height_cm", "left_mass", "left_half_width", "counted", "source_kv", "end_kv", "note", "replaces_id", "withdrawn"),
 		func(rows *sql.Rows) error {
 			m := store.Move{FarmID: farmID}
-			if err := rows.Scan(&m.ID, &m.MobID, &m.FromPaddockID, &m.ToPaddockID, &m.MovedAt, &m.LeftHeightCm, &m.LeftMass, &m.LeftHalfWidth, &m.Note, &m.ReplacesID, &m.Withdrawn); err != nil {
+			if err := rows.Scan(&m.ID, &m.MobID, &m.FromPaddockID, &m.ToPaddockID, &m.MovedAt, &m.LeftHeightCm, &m.LeftMass, &m.LeftHalfWidth, &m.Counted, &m.SourceKV, &m.EndKV, &m.Note, &m.ReplacesID, &m.Withdrawn); err != nil {
 				return err
 			}
 			if m.ReplacesID != nil {
@@ -351,10 +351,17 @@ func (p *Picture) loadMoves(tx *gorm.DB, farmID string) error {
 	if err != nil {
 		return fmt.Errorf("load moves: %w", err)
 	}
+	// Where they came from is where the move before led, whichever was written down first; of the first that is loaded only its row says so.
+	was := map[string]*string{}
 	for _, m := range moves {
-		if !replaced[m.ID] && !m.Withdrawn {
-			p.Moves = append(p.Moves, m)
+		if replaced[m.ID] || m.Withdrawn {
+			continue
 		}
+		if from, known := was[m.MobID]; known {
+			m.FromPaddockID = from
+		}
+		was[m.MobID] = m.ToPaddockID
+		p.Moves = append(p.Moves, m)
 	}
 	return nil
 }

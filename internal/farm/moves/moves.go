@@ -3,6 +3,7 @@ package moves
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 	"time"
 
@@ -24,7 +25,11 @@ type NewMove struct {
 	MovedAt    time.Time `json:"moved_at"`
 	LeftHeight *float64  `json:"height_left_cm,omitempty"`
 	LeftMass   *float64  `json:"mass_left_kg_dm_ha,omitempty"`
+	Counted    *int      `json:"counted,omitempty"`   // head through the gate
+	SourceKV   *float64  `json:"source_kv,omitempty"` // of the next fence
+	EndKV      *float64  `json:"end_kv,omitempty"`
 	Note       string    `json:"note,omitempty"`
+	ReplacesID *string   `json:"replaces_id,omitempty"` // the move that this one corrects; both are kept
 	Confirmed  bool      `json:"confirmed,omitempty"`
 }
 
@@ -39,6 +44,9 @@ type MoveView struct {
 	MovedAt     time.Time `json:"moved_at"`
 	LeftHeight  *float64  `json:"height_left_cm" nullable:"true"`
 	LeftMass    *float64  `json:"mass_left_kg_dm_ha" nullable:"true"`
+	Counted     *int      `json:"counted" nullable:"true"`
+	SourceKV    *float64  `json:"source_kv" nullable:"true"`
+	EndKV       *float64  `json:"end_kv" nullable:"true"`
 	Note        string    `json:"note"`
 	SharedWith  string    `json:"shared_with"`
 	Withdrawing bool      `json:"can_withdraw"`
@@ -77,7 +85,7 @@ func (s *Service) RecordMove(ctx context.Context, a farm.Actor, in NewMove) ([]M
 
 func moveRow(p *facts.Picture, a farm.Actor, in NewMove) (store.Move, error) {
 	row := store.Move{FarmID: a.FarmID, ID: in.ID, MobID: in.MobID, ToPaddockID: in.ToID, MovedAt: in.MovedAt.UTC(), LeftHeightCm: in.LeftHeight,
-		LeftMass: in.LeftMass, Note: in.Note, RecordedAt: time.Now().UTC(), RecordedBy: a.UserID}
+		LeftMass: in.LeftMass, Counted: in.Counted, SourceKV: in.SourceKV, EndKV: in.EndKV, Note: in.Note, ReplacesID: in.ReplacesID, RecordedAt: time.Now().UTC(), RecordedBy: a.UserID}
 	known := false
 	for _, m := range p.Mobs {
 		known = known || m.ID == in.MobID
@@ -91,15 +99,15 @@ func moveRow(p *facts.Picture, a farm.Actor, in NewMove) (store.Move, error) {
 	if in.MovedAt.Before(p.Now.AddDate(-1, 0, 0)) {
 		return row, quantity.Refuse("moved_at", in.MovedAt.Format(time.RFC3339), "a move can be written down up to a year later")
 	}
-	for _, mv := range p.Moves {
-		if mv.MobID != in.MobID {
-			continue
+	if err := corrects(p, in); err != nil {
+		return row, err
+	}
+	before, after := around(p, in.MobID, in.MovedAt, in.ReplacesID)
+	if before != nil {
+		if before.MovedAt.Equal(in.MovedAt.UTC()) {
+			return row, quantity.Refuse("moved_at", in.MovedAt.Format(time.RFC3339), "they were moved at that very minute already: correct that move instead")
 		}
-		if !mv.MovedAt.Before(in.MovedAt) {
-			return row, quantity.Refuse("moved_at", in.MovedAt.Format(time.RFC3339), "they were moved after that already, at %s: take that move back first",
-				mv.MovedAt.In(p.Location).Format("15:04 on 2 January"))
-		}
-		row.FromPaddockID = mv.ToPaddockID
+		row.FromPaddockID = before.ToPaddockID
 	}
 	if in.ToID != nil {
 		to, ok := p.ByID[*in.ToID]
@@ -120,7 +128,43 @@ func moveRow(p *facts.Picture, a farm.Actor, in NewMove) (store.Move, error) {
 	} else if row.FromPaddockID == nil {
 		return row, quantity.Refuse("to_paddock_id", nil, "they are off the pasture already: say where they go")
 	}
+	if after != nil && same(after.ToPaddockID, row.ToPaddockID) {
+		return row, quantity.Refuse("to_paddock_id", nil, "they went there at %s, by what is on record: take that move back first, or correct its hour",
+			after.MovedAt.In(p.Location).Format("15:04 on 2 January"))
+	}
 	return row, lookBack(p, &row)
+}
+
+// around are a mob's moves before and after a moment, but for one that is corrected; nil: none.
+func around(p *facts.Picture, mobID string, at time.Time, but *string) (before, after *store.Move) {
+	for i, mv := range p.Moves {
+		switch {
+		case mv.MobID != mobID || but != nil && mv.ID == *but:
+		case !mv.MovedAt.After(at):
+			before = &p.Moves[i]
+		case after == nil:
+			after = &p.Moves[i]
+		}
+	}
+	return before, after
+}
+
+// corrects refuses the correction of a move that does not stand, or of another mob, or that leaves the moves about it leading nowhere.
+func corrects(p *facts.Picture, in NewMove) error {
+	if in.ReplacesID == nil {
+		return nil
+	}
+	i := slices.IndexFunc(p.Moves, func(mv store.Move) bool { return mv.ID == *in.ReplacesID && mv.MobID == in.MobID })
+	if i < 0 {
+		return quantity.Refuse("replaces_id", nil, "that move was corrected or taken back already: correct the one that stands now")
+	}
+	old := p.Moves[i].MovedAt
+	before, after := around(p, in.MobID, old, in.ReplacesID)
+	within := (before == nil || before.MovedAt.Before(in.MovedAt)) && (after == nil || in.MovedAt.Before(after.MovedAt))
+	if !within {
+		return quantity.Refuse("moved_at", in.MovedAt.Format(time.RFC3339), "corrected, a move stays between the one before it and the one after: take it back and write it down anew")
+	}
+	return nil
 }
 
 // lookBack turns the height they left into a mass, with its error.
@@ -156,14 +200,12 @@ func (s *Service) WithdrawMove(ctx context.Context, a farm.Actor, id string) ([]
 		if err != nil {
 			return err
 		}
-		latest := ""
-		for _, mv := range p.Moves {
-			if mv.MobID == row.MobID {
-				latest = mv.ID
-			}
+		if !slices.ContainsFunc(p.Moves, func(mv store.Move) bool { return mv.ID == id }) {
+			return quantity.Refuse("move", nil, "this move was taken back already")
 		}
-		if latest != id {
-			return quantity.Refuse("move", nil, "only the latest move of a mob can be taken back")
+		before, after := around(p, row.MobID, row.MovedAt, &id)
+		if before != nil && after != nil && same(before.ToPaddockID, after.ToPaddockID) {
+			return quantity.Refuse("move", nil, "without it they would have gone from %s into %s: take the move after it back first", placeName(p, before.ToPaddockID), placeName(p, after.ToPaddockID))
 		}
 		back := row
 		back.ID, back.ReplacesID, back.Withdrawn = farm.NewID(), &id, true
@@ -175,6 +217,13 @@ func (s *Service) WithdrawMove(ctx context.Context, a farm.Actor, id string) ([]
 		return err
 	})
 	return farm.After(err, func() ([]MoveView, error) { return s.Moves(ctx, a) })
+}
+
+func placeName(p *facts.Picture, id *string) string {
+	if id == nil {
+		return "the yard"
+	}
+	return p.Names[*id]
 }
 
 // movesPage is how many moves are told at a time.
@@ -206,7 +255,7 @@ func moveViews(p *facts.Picture) []MoveView {
 	latest := map[string]int{}
 	for _, mv := range p.Moves {
 		v := MoveView{ID: mv.ID, MobID: mv.MobID, FromID: mv.FromPaddockID, ToID: mv.ToPaddockID, MovedAt: mv.MovedAt, LeftHeight: mv.LeftHeightCm,
-			LeftMass: mv.LeftMass, Note: mv.Note}
+			LeftMass: mv.LeftMass, Counted: mv.Counted, SourceKV: mv.SourceKV, EndKV: mv.EndKV, Note: mv.Note}
 		if mv.FromPaddockID != nil {
 			v.FromName = p.Names[*mv.FromPaddockID]
 		}

@@ -1,12 +1,14 @@
 package today
 
 import (
+	"math"
 	"slices"
 	"time"
 
 	"fjell/core/grazing"
 	"fjell/core/rotation"
 	"fjell/internal/farm/season"
+	"fjell/internal/store"
 )
 
 // GateView is what one figure at the gate is held against, so that a phone answers without a signal: stay or move?
@@ -83,4 +85,52 @@ func waits(s *season.Season, mob, paddock int, past rotation.Past) grazing.GateN
 	state, _ := s.Farm.Readiness(paddock, look, l)
 	return grazing.GateNext{ID: s.Paddocks[paddock].ID, Name: s.Paddocks[paddock].Name, Mass: st.Mass, Half: st.HalfWidthAt(s.Now, st.Mass),
 		AreaHa: s.Farm.Paddocks[paddock].AreaHa, Residual: l.Residual, U: l.U, State: state}
+}
+
+// species are those that go in a mob.
+func species(s *season.Season, mobID string) []string {
+	var out []string
+	for _, c := range s.Classes(mobID) {
+		if ref, err := s.Class("", c.ReferenceID); err == nil {
+			out = append(out, ref.Species)
+		}
+	}
+	return out
+}
+
+// least is the least that a fence must read to hold a mob, kV.
+func least(s *season.Season, mobID string) float64 {
+	most := 0.0
+	for _, c := range s.Classes(mobID) {
+		if ref, err := s.Class("", c.ReferenceID); err == nil {
+			most = math.Max(most, ref.MinimumFenceKV)
+		}
+	}
+	return most
+}
+
+// atTheGate is what every mob's last move left open: a count that is not the books', and a fence that would not hold them. It is said until the
+// move is corrected, the books are, or another move says better.
+func atTheGate(s *season.Season) []Minding {
+	var out []Minding
+	last := map[string]store.Move{}
+	for _, mv := range s.Moves {
+		last[mv.MobID] = mv
+	}
+	for i, m := range s.Mobs {
+		mv, moved := last[m.ID]
+		if !moved || s.Grazers[i].In == rotation.Nowhere {
+			continue
+		}
+		at, place := mv.MovedAt, "today?correct="+mv.ID
+		if mv.Counted != nil {
+			if r := grazing.Counted(*mv.Counted, s.Herd.MobOn(m.ID, s.Number(at)).Head); r != nil {
+				out = append(out, Minding{grazing.Stop, m.Name, &at, *r, place})
+			}
+		}
+		if state, r := grazing.Fence(mv.SourceKV, mv.EndKV, least(s, m.ID)); r != nil {
+			out = append(out, Minding{state, s.Paddocks[s.Grazers[i].In].Name, &at, *r, place})
+		}
+	}
+	return out
 }

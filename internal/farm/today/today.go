@@ -2,7 +2,6 @@ package today
 
 import (
 	"context"
-	"math"
 	"time"
 
 	"fjell/core/grazing"
@@ -27,31 +26,33 @@ type CautionView struct {
 
 // TodayMob is one mob's column: where it is, how long the feed lasts, where next and why.
 type TodayMob struct {
-	MobID       string           `json:"mob_id"`
-	Name        string           `json:"name"`
-	Letter      string           `json:"letter"`
-	Glyph       string           `json:"glyph"`
-	Counts      []ClassCount     `json:"counts" nullable:"false"`
-	PaddockID   string           `json:"paddock_id"`
-	PaddockName string           `json:"paddock_name"`
-	Since       *time.Time       `json:"since" nullable:"true"`
-	Mass        *season.MassView `json:"mass,omitempty"`
-	Residual    float64          `json:"residual_kg_dm_ha"`
-	Until       *time.Time       `json:"feed_until" nullable:"true"`
-	Earliest    *time.Time       `json:"feed_earliest" nullable:"true"`
-	Latest      *time.Time       `json:"feed_latest" nullable:"true"`
-	Beyond      bool             `json:"feed_beyond"` // longer than two months
-	Leaves      *grazing.Reason  `json:"leaves_because,omitempty"`
-	Stay        *working.Figure  `json:"stay,omitempty"`
-	Points      [][2]float64     `json:"points" nullable:"false"`
-	Next        *moves.VisitView `json:"next,omitempty"`
-	NextMass    *season.MassView `json:"next_mass,omitempty"`
-	NextStay    *working.Figure  `json:"next_stay,omitempty"`
-	Linger      *grazing.Reason  `json:"linger,omitempty"`
-	Gate        *GateView        `json:"gate,omitempty"`
-	Call        *GateCallView    `json:"last_call,omitempty"` // since they came here
-	FenceKV     float64          `json:"fence_kv"`
-	Cautions    []CautionView    `json:"cautions" nullable:"false"`
+	MobID       string                `json:"mob_id"`
+	Name        string                `json:"name"`
+	Letter      string                `json:"letter"`
+	Glyph       string                `json:"glyph"`
+	Counts      []ClassCount          `json:"counts" nullable:"false"`
+	PaddockID   string                `json:"paddock_id"`
+	PaddockName string                `json:"paddock_name"`
+	Since       *time.Time            `json:"since" nullable:"true"`
+	Mass        *season.MassView      `json:"mass,omitempty"`
+	Residual    float64               `json:"residual_kg_dm_ha"`
+	Until       *time.Time            `json:"feed_until" nullable:"true"`
+	Earliest    *time.Time            `json:"feed_earliest" nullable:"true"`
+	Latest      *time.Time            `json:"feed_latest" nullable:"true"`
+	Beyond      bool                  `json:"feed_beyond"` // longer than two months
+	Leaves      *grazing.Reason       `json:"leaves_because,omitempty"`
+	Stay        *working.Figure       `json:"stay,omitempty"`
+	Points      [][2]float64          `json:"points" nullable:"false"`
+	Next        *moves.VisitView      `json:"next,omitempty"`
+	NextMass    *season.MassView      `json:"next_mass,omitempty"`
+	NextStay    *working.Figure       `json:"next_stay,omitempty"`
+	Linger      *grazing.Reason       `json:"linger,omitempty"`
+	Gate        *GateView             `json:"gate,omitempty"`
+	Call        *GateCallView         `json:"last_call,omitempty"` // since they came here
+	Head        float64               `json:"head"`                // by the books
+	Routine     []grazing.RoutineStep `json:"routine" nullable:"false"`
+	FenceKV     float64               `json:"fence_kv"`
+	Cautions    []CautionView         `json:"cautions" nullable:"false"`
 }
 
 // ClassCount is how many of a class are in a mob.
@@ -97,10 +98,10 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 	v := TodayMob{MobID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, Counts: []ClassCount{}, Points: [][2]float64{}, Cautions: []CautionView{}}
 	for _, c := range s.Classes(m.ID) {
 		v.Counts = append(v.Counts, ClassCount{c.DisplayedName, c.Count})
-		if ref, err := s.Class("", c.ReferenceID); err == nil {
-			v.FenceKV = math.Max(v.FenceKV, ref.MinimumFenceKV)
-		}
 	}
+	v.FenceKV = least(s, m.ID)
+	v.Head = s.Herd.MobOn(m.ID, s.Number(s.Now)).Head
+	v.Routine = grazing.Routine(species(s, m.ID), s.Row.Routine.V, m.ID, s.Now.In(s.Location))
 	demand := s.DemandNow(i)
 	if rm.In != rotation.Nowhere {
 		p := rm.In
@@ -172,6 +173,7 @@ func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding
 		out = append(out, Minding{grazing.Stop, s.Mobs[m].Name, nil, grazing.Because("nothing is left above the residual of {R} in "+s.Paddocks[p].Name+": move or feed them",
 			working.T("R", "residual", s.LimitsOf(m, p).Residual, quantity.ForageMass)), "today"})
 	}
+	out = append(out, atTheGate(s)...)
 	for _, c := range rotation.Pressing(plan.Checks, s.Now) {
 		at, where := c.At, s.Mobs[c.Mob].Name
 		if c.Paddock != rotation.Nowhere {

@@ -23,7 +23,6 @@ CREATE TABLE IF NOT EXISTS gate_calls (
 -- What was counted through a gate, and the volts of the fence, kV, at its source and its far end.
 ALTER TABLE moves
     ADD COLUMN IF NOT EXISTS counted INT NULL,
-    ADD COLUMN IF NOT EXISTS expected DOUBLE NULL,
     ADD COLUMN IF NOT EXISTS source_kv DOUBLE NULL,
     ADD COLUMN IF NOT EXISTS end_kv DOUBLE NULL;
 -- The farm's own steps of a move day, and the usual ones it leaves out; empty: the usual ones.

@@ -1530,6 +1530,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/routine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what the farm makes of the usual steps of a move day */
+        put: operations["set-routine"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/stock/classes": {
         parameters: {
             query?: never;
@@ -2722,6 +2739,7 @@ export interface components {
             now: string;
             place: string;
             role: string;
+            routine: components["schemas"]["RoutineEdits"];
             time_zone: string;
             /** @enum {string} */
             units: "metric" | "imperial";
@@ -3293,6 +3311,10 @@ export interface components {
         };
         MoveView: {
             can_withdraw: boolean;
+            /** Format: int64 */
+            counted: number | null;
+            /** Format: double */
+            end_kv: number | null;
             from_name: string;
             from_paddock_id: string | null;
             /** Format: double */
@@ -3305,6 +3327,8 @@ export interface components {
             moved_at: string;
             note: string;
             shared_with: string;
+            /** Format: double */
+            source_kv: number | null;
             to_name: string;
             to_paddock_id: string | null;
         };
@@ -3502,6 +3526,10 @@ export interface components {
         };
         NewMove: {
             confirmed?: boolean;
+            /** Format: int64 */
+            counted?: number;
+            /** Format: double */
+            end_kv?: number;
             /** Format: double */
             height_left_cm?: number;
             id: string;
@@ -3511,6 +3539,9 @@ export interface components {
             /** Format: date-time */
             moved_at: string;
             note?: string;
+            replaces_id?: string;
+            /** Format: double */
+            source_kv?: number;
             to_paddock_id?: string;
         };
         NewOwnClass: {
@@ -3627,6 +3658,16 @@ export interface components {
             live_weight_kg: number;
             name: string;
             species: string;
+        };
+        OwnStep: {
+            after?: string;
+            do: string;
+            from?: string;
+            id: string;
+            mob_id?: string;
+            until?: string;
+            /** @enum {string} */
+            when: "evening" | "gate";
         };
         PaddockChange: {
             /** @enum {string} */
@@ -3984,6 +4025,20 @@ export interface components {
             short: components["schemas"]["Span"][];
             /** Format: date-time */
             to: string;
+        };
+        RoutineEdits: {
+            left_out: string[];
+            own: components["schemas"]["OwnStep"][];
+        };
+        RoutineStep: {
+            cautions: string[];
+            do: string;
+            id: string;
+            own: boolean;
+            record: string;
+            /** @enum {string} */
+            when: "evening" | "gate";
+            why: string;
         };
         SampleOut: {
             /** Format: double */
@@ -4364,6 +4419,8 @@ export interface components {
             fence_kv: number;
             gate?: components["schemas"]["GateView"];
             glyph: string;
+            /** Format: double */
+            head: number;
             last_call?: components["schemas"]["GateCallView"];
             leaves_because?: components["schemas"]["Reason"];
             letter: string;
@@ -4379,6 +4436,7 @@ export interface components {
             points: number[][];
             /** Format: double */
             residual_kg_dm_ha: number;
+            routine: components["schemas"]["RoutineStep"][];
             /** Format: date-time */
             since: string | null;
             stay?: components["schemas"]["Figure"];
@@ -9331,6 +9389,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RidgeView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-routine": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoutineEdits"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FarmView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -27,10 +27,10 @@
     {/if}
     {#if outbox.waiting}
       <span
-        >{things(outbox.waiting)} held here{oldest
-          ? `, the oldest since ${sayDay(new Date(oldest))} ${clock(new Date(oldest))}`
-          : ''}, safe, and will go
-        {outbox.signedOut ? 'once you sign in' : outbox.waiting === 1 ? 'by itself' : 'by themselves'}.</span
+        >{things(outbox.waiting)} held here, safe, and will go
+        {outbox.signedOut ? 'once you sign in' : outbox.waiting === 1 ? 'by itself' : 'by themselves'}.{oldest
+          ? ` The oldest since ${sayDay(new Date(oldest))} ${clock(new Date(oldest))}.`
+          : ''}</span
       >
     {/if}
     {#if outbox.troubled.length}

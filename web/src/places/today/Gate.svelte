@@ -1,6 +1,5 @@
 <script lang="ts">
-  import { api, ask, type Schemas } from '../../api/client'
-  import { outbox } from '../../api/outbox.svelte'
+  import type { Schemas } from '../../api/client'
   import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
@@ -10,6 +9,9 @@
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
+  import Steps from './Steps.svelte'
+  import { keepMove } from './moved'
+  import { number } from '../../ui/units'
   import TextField from '../../ui/TextField.svelte'
   import { clock, isoDay, moment, now, sayDay } from '../../ui/time.svelte'
 
@@ -19,126 +21,155 @@
     paddocks: Schemas['PaddockView'][]
     /** the paddock they go to, where that is decided */
     first?: string
+    /** the move on record that is put right; both are kept */
+    wrong?: Schemas['MoveView']
     onclose: () => void
   }
-  let { farm, mob, paddocks, first = '', onclose }: Props = $props()
+  let { farm, mob, paddocks, first = '', wrong, onclose }: Props = $props()
 
   let open = $state(true)
   // svelte-ignore state_referenced_locally
-  let to = $state(first || (mob.next?.paddock_id ?? paddocks[0]?.id ?? ''))
-  let day = $state(isoDay(now()))
-  let time = $state(clock(now()))
-  let height = $state<number | null>(null)
-  let mass = $state<number | null>(null)
-  let by = $state<'height' | 'mass'>('height')
-  let note = $state('')
+  const was = wrong
+  // svelte-ignore state_referenced_locally
+  let to = $state(was ? (was.to_paddock_id ?? 'off') : first || (mob.next?.paddock_id ?? paddocks[0]?.id ?? ''))
+  const at = was ? new Date(was.moved_at) : now()
+  let day = $state(isoDay(at))
+  let time = $state(clock(at))
+  let by = $state<'height' | 'mass'>(was && was.height_left_cm === null && was.mass_left_kg_dm_ha !== null ? 'mass' : 'height')
+  let height = $state<number | null>(was?.height_left_cm ?? null)
+  let mass = $state<number | null>(was && was.height_left_cm === null ? was.mass_left_kg_dm_ha : null)
+  let counted = $state<number | null>(was?.counted ?? null)
+  let source = $state<number | null>(was?.source_kv ?? null)
+  let end = $state<number | null>(was?.end_kv ?? null)
+  let note = $state(was?.note ?? '')
+  let ticked = $state<Record<string, boolean>>({})
   const write = new Write()
   const refusal = $derived(write.refusal)
 
-  const routine = $derived([
-    `Tell somebody where you are; phone on you.`,
-    `Walk the next fence; read the volts at the far end before stock go in${mob.fence_kv ? `: ${mob.fence_kv} kV or more` : ''}.`,
-    'Water flowing, trough full, float clear of any wire; mineral across.',
-    'Open, let them through in their own time, count, close, power on.',
-    'Look back at what they left and write it below.',
-  ])
-  let ticked = $state<boolean[]>([])
   // svelte-ignore state_referenced_locally
   const draft = new Draft(
-    `gate.${mob.mob_id}`,
+    was ? `gate.${was.id}` : `gate.${mob.mob_id}`,
     0,
-    () => ({ height, mass, by, note, ticked }),
-    (d) => ({ height, mass, by, note, ticked } = d),
+    () => ({ height, mass, by, counted, source, end, note, ticked }),
+    (d) => {
+      height = d.height ?? null
+      mass = d.mass ?? null
+      by = d.by ?? 'height'
+      counted = d.counted ?? null
+      source = d.source ?? null
+      end = d.end ?? null
+      note = d.note ?? ''
+      ticked = Array.isArray(d.ticked) ? {} : (d.ticked ?? {})
+    },
   )
 
   $effect(() => {
     if (!open) onclose()
   })
 
+  const from = $derived(was ? was.from_name : mob.paddock_name)
+  const word = (p: Schemas['PaddockView']) =>
+    p.mob_ids.some((m) => m !== mob.mob_id)
+      ? 'being grazed'
+      : p.state === 'mind'
+        ? 'past its best'
+        : p.state === 'stop'
+          ? 'closed'
+          : p.state
   const options = $derived([
     ...paddocks
-      .filter((p) => p.id !== mob.paddock_id)
-      .map((p) => ({
-        value: p.id,
-        label: `${p.name} · ${p.mob_ids.length ? 'being grazed' : p.state === 'mind' ? 'past its best' : p.state === 'stop' ? 'closed' : p.state}`,
-      })),
-    ...(mob.paddock_id ? [{ value: 'off', label: 'off the pasture' }] : []),
+      .filter((p) => p.id !== (was ? was.from_paddock_id : mob.paddock_id))
+      .map((p) => ({ value: p.id, label: `${p.name} · ${word(p)}` })),
+    ...(from ? [{ value: 'off', label: 'off the pasture' }] : []),
   ])
+  // What speaks against the ground is said before it is written.
+  const chosen = $derived(paddocks.find((p) => p.id === to))
+  const against = $derived(
+    !chosen || was
+      ? []
+      : [
+          ...(chosen.mob_ids.some((m) => m !== mob.mob_id) ? ['Others are in it: two mobs in one paddock.'] : []),
+          ...(chosen.closed_now
+            ? [`It is closed: ${chosen.closed_now}. Say why in the note, if they go there all the same.`]
+            : []),
+          ...(chosen.state === 'resting' ? ['It is still resting: what they bite now comes back later.'] : []),
+        ],
+  )
+  const short = $derived(counted !== null && Math.round(mob.head) !== counted)
+  const weak = $derived(end !== null && end < mob.fence_kv)
 
   async function moved() {
-    const id = write.id()
     const body: Schemas['NewMove'] = {
-      id,
+      id: write.id(),
       mob_id: mob.mob_id,
       to_paddock_id: to === 'off' ? undefined : to,
       moved_at: moment(day, time).toISOString(),
       height_left_cm: by === 'height' && height !== null ? height : undefined,
       mass_left_kg_dm_ha: by === 'mass' && mass !== null ? mass : undefined,
+      counted: counted ?? undefined,
+      source_kv: source ?? undefined,
+      end_kv: end ?? undefined,
       note: note || undefined,
+      replaces_id: was?.id,
       confirmed: write.confirmed,
     }
-    const went = await write.send(() => ask(api.POST('/api/farms/{farm}/moves', { params: { path: { farm } }, body })), {
-      say: (list) => {
-        const made = list.find((m) => m.id === id)
-        return made?.shared_with
-          ? `Moved. ${made.shared_with} are in there too: two mobs in one paddock.`
-          : `${mob.name} moved${made?.to_name ? ` to ${made.to_name}` : ' off the pasture'}.`
-      },
-      undo: () => outbox.takeBack(farm, 'move', id),
-      then: done,
+    const where = to === 'off' ? 'off the pasture' : `to ${chosen?.name ?? ''}`
+    const says = was ? `${mob.name}, put right: ${where}` : `${mob.name} ${where}, ${sayDay(moment(day, time))} ${time}`
+    await keepMove(write, farm, body, says, () => {
+      draft.done()
+      open = false
     })
-    if (went || write.refusal?.status !== 0) return
-    // No answer: it waits here under the same id, and goes by itself. If it did arrive, it will not count twice.
-    const says = `${mob.name} to ${options.find((o) => o.value === to)?.label.split(' · ')[0]}, ${sayDay(moment(day, time))} ${time}`
-    await outbox.hold({ farm, id, kind: 'move', body, says, tried: true })
-    house.say(`${says}: held here, safe. It goes to the farm by itself.`, () => outbox.takeBack(farm, 'move', id))
-    done()
-  }
-
-  function done() {
-    draft.done()
-    open = false
   }
 </script>
 
-<Dialog bind:open title={mob.paddock_id ? `${mob.name}: through the gate` : `${mob.name}: put them out`} size="lg">
-  <div class="grid grid-cols-2 gap-6 max-md:grid-cols-1">
-    <div>
-      <h3 class="mb-2">In this order</h3>
-      <ul>
-        {#each routine as step, i (i)}
-          <li>
-            <label class="flex min-h-12 items-center gap-3 border-b border-line py-1.5"
-              ><input
-                type="checkbox"
-                class="size-6 shrink-0 rounded border-soft text-tarn"
-                bind:checked={ticked[i]}
-              />{step}</label
-            >
-          </li>
-        {/each}
-      </ul>
-      {#each mob.cautions as c (c.id)}
-        <details class="mt-2 rounded-xl border border-now bg-now-wash px-3 py-2 text-sm text-now-ink">
-          <summary class="min-h-12 py-3 font-semibold">{c.title}</summary>
-          <p class="mt-1">{c.what_to_watch}</p>
-          <ul class="mt-1 list-disc pl-5">
-            {#each c.usual_precautions as p, i (i)}<li>{p}</li>{/each}
-          </ul>
-          <p class="mt-1 font-semibold">{c.who_to_ask}</p>
-        </details>
-      {/each}
+{#snippet written(record: string)}
+  {#if record === 'fence_kv'}
+    <div class="grid grid-cols-2 gap-3 pb-3 pl-9">
+      <NumberField compact label="Far end" unit="kv" bind:value={end} error={refusal?.at('end_kv')} />
+      <NumberField compact label="At the source" unit="kv" bind:value={source} error={refusal?.at('source_kv')} />
+      {#if weak}<p class="col-span-2 text-sm font-semibold text-stop" role="alert">
+          Less than {number(mob.fence_kv, 'kv', house.system)} kV does not hold them: find the fault, switched off, before they go in.
+        </p>{/if}
     </div>
-    <form class="flex flex-col gap-4" onsubmit={(e) => (e.preventDefault(), void moved())}>
+  {:else if record === 'head_count'}
+    <div class="pb-3 pl-9">
+      <NumberField
+        compact
+        label="Counted"
+        unit="head"
+        bind:value={counted}
+        error={refusal?.at('counted')}
+        hint="{number(mob.head, 'head', house.system)} in the books"
+      />
+      {#if short}<p class="text-sm font-semibold text-stop" role="alert">
+          Not what the books say: look back along the fence, and count again. Kept as it is, it is asked about until it is put
+          right.
+        </p>{/if}
+    </div>
+  {/if}
+{/snippet}
+
+<Dialog
+  bind:open
+  title={was ? `${mob.name}: put a move right` : mob.paddock_id ? `${mob.name}: through the gate` : `${mob.name}: put them out`}
+  size="lg"
+>
+  <div class="grid grid-cols-2 gap-x-6 gap-y-3 max-md:grid-cols-1">
+    <form class="flex flex-col gap-3" onsubmit={(e) => (e.preventDefault(), void moved())}>
       <Choice label="They went to" bind:value={to} {options} error={refusal?.at('to_paddock_id')} />
+      {#each against as a (a)}<p class="rounded-xl bg-now-wash px-3 py-2 text-now-ink" role="status">{a}</p>{/each}
       <div class="grid grid-cols-2 gap-3">
         <TextField label="Day" type="date" bind:value={day} max={isoDay(now())} />
         <TextField label="Time" type="time" bind:value={time} />
       </div>
       {#if refusal?.at('moved_at')}<p class="text-sm font-semibold text-stop" role="alert">{refusal.at('moved_at')}</p>{/if}
-      {#if mob.paddock_id}
+      {#if was}
+        {@render written('fence_kv')}
+        {@render written('head_count')}
+      {/if}
+      {#if from}
         <fieldset class="rounded-xl border border-line p-3">
-          <legend class="px-1 text-sm font-semibold">Left behind in {mob.paddock_name}</legend>
+          <legend class="px-1 text-sm font-semibold">Left behind in {from}</legend>
           <div class="mb-2 flex gap-4">
             <label class="flex min-h-12 items-center gap-2"
               ><input type="radio" class="size-5" bind:group={by} value="height" /> height</label
@@ -171,12 +202,33 @@
       <Refused
         {refusal}
         bind:confirmed={write.confirmed}
-        shown={['to_paddock_id', 'moved_at', 'height_left_cm', 'mass_left_kg_dm_ha', 'note']}
+        shown={['to_paddock_id', 'moved_at', 'height_left_cm', 'mass_left_kg_dm_ha', 'note', 'counted', 'end_kv', 'source_kv']}
       />
-      <div class="flex flex-wrap gap-3">
-        <Button kind="main" type="submit" disabled={write.busy}>Moved</Button>
-        <Button onclick={() => (open = false)}>Cancel</Button>
-      </div>
+      <button type="submit" class="hidden" aria-hidden="true" tabindex="-1">Enter</button>
     </form>
+    {#if !was}
+      <div>
+        <h3 class="mb-1">In this order</h3>
+        <Steps {farm} {mob} when="gate" bind:ticked record={written} />
+        <details class="mt-3">
+          <summary class="min-h-12 py-3 font-semibold text-tarn">The evening before</summary>
+          <Steps {farm} {mob} when="evening" bind:ticked />
+        </details>
+        {#each mob.cautions as c (c.id)}
+          <details class="mt-2 rounded-xl border border-now bg-now-wash px-3 py-2 text-sm text-now-ink">
+            <summary class="min-h-12 py-3 font-semibold">{c.title}</summary>
+            <p class="mt-1">{c.what_to_watch}</p>
+            <ul class="mt-1 list-disc pl-5">
+              {#each c.usual_precautions as p, i (i)}<li>{p}</li>{/each}
+            </ul>
+            <p class="mt-1 font-semibold">{c.who_to_ask}</p>
+          </details>
+        {/each}
+      </div>
+    {/if}
+  </div>
+  <div class="sticky -bottom-4 -mx-1 flex flex-wrap gap-3 border-t border-line bg-surface px-1 pt-3 pb-5 md:-bottom-5">
+    <Button kind="main" disabled={write.busy} onclick={() => void moved()}>{was ? 'Put it right' : 'Moved'}</Button>
+    <Button onclick={() => (open = false)}>Cancel</Button>
   </div>
 </Dialog>

@@ -3,7 +3,9 @@
   import { area, line } from 'd3-shape'
   import type { Schemas } from '../../api/client'
   import { outbox, type Item } from '../../api/outbox.svelte'
+  import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
+  import { keepMove } from './moved'
   import Figure from '../../ui/Figure.svelte'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
@@ -53,6 +55,13 @@
       .y((p) => y(p[1]!)),
   )
   const due = $derived(mob.next ? Date.parse(mob.next.enter_at) - now().getTime() < 14 * 3_600_000 : false)
+  // The bare move, in one touch: where the plan goes, now. What it does not say can be put right.
+  const write = new Write()
+  async function bare(next: Schemas['VisitView']) {
+    const body = { id: write.id(), mob_id: mob.mob_id, to_paddock_id: next.paddock_id, moved_at: now().toISOString() }
+    await keepMove(write, farm, body, `${mob.name} to ${next.paddock_name}, ${sayMoment(now())}`, () => {})
+    if (write.refusal && write.refusal.status !== 0) onmove() // it is asked about: there the answer can be given
+  }
   // One answer: it is the plan's, by its hour.
   const answer = $derived.by(() => {
     if (!mob.next) return used ? 'Feed them: nothing is left' : 'Stay here'
@@ -103,8 +112,11 @@
     </p>
   {/if}
   <div class="flex flex-wrap gap-2">
+    {#if house.may('hand') && due && mob.next && !held}
+      <Button kind="main" disabled={write.busy} onclick={() => void bare(mob.next!)}>Moved just now</Button>
+    {/if}
     {#if house.may('hand')}
-      <Button kind={due || !mob.paddock_id ? 'main' : 'plain'} onclick={onmove}
+      <Button kind={mob.paddock_id ? 'plain' : 'main'} onclick={onmove}
         >{mob.paddock_id ? 'Go through the gate' : 'Put them out'}</Button
       >
     {/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ask, newId, type Schemas } from '../../api/client'
   import { press } from '../../api/write.svelte'
+  import { address } from '../../ui/address'
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
   import { sayMoment } from '../../ui/time.svelte'
@@ -22,6 +23,9 @@
               moved_at: m.moved_at,
               height_left_cm: m.height_left_cm ?? undefined,
               mass_left_kg_dm_ha: m.height_left_cm === null ? (m.mass_left_kg_dm_ha ?? undefined) : undefined, // one of the two was said
+              counted: m.counted ?? undefined,
+              source_kv: m.source_kv ?? undefined,
+              end_kv: m.end_kv ?? undefined,
               note: m.note,
               confirmed: true,
             },
@@ -34,7 +38,7 @@
 <section aria-label="What happened">
   <h2 class="mb-1">Last moves</h2>
   <ul>
-    {#each moves.slice(0, 3) as m (m.id)}
+    {#each moves.slice(0, 4) as m (m.id)}
       {@const mob = mobs.find((x) => x.id === m.mob_id)}
       <li class="flex min-h-11 items-center gap-2 border-b border-line py-1">
         {#if mob}<Glyph glyph={mob.glyph} letter={mob.letter} size={22} />{/if}
@@ -46,6 +50,14 @@
             type="button"
             class="no-print min-h-12 px-2 text-sm font-semibold text-tarn underline underline-offset-4"
             onclick={() => void takeBack(m)}>Undo this move</button
+          >
+        {/if}
+        {#if house.may('hand')}
+          <button
+            type="button"
+            class="no-print min-h-12 px-1 text-sm font-semibold text-tarn underline underline-offset-4"
+            aria-label="Put the move to {m.to_name || 'off the pasture'} right"
+            onclick={() => address.show({ correct: m.id })}>Put right</button
           >
         {/if}
       </li>

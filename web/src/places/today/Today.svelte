@@ -29,6 +29,9 @@
 
   const asked = $derived(today.data?.mobs.find((m) => m.mob_id === address.get('ask')))
 
+  const wrong = $derived(moves.data?.find((m) => m.id === address.get('correct')))
+  const wrongOf = $derived(today.data?.mobs.find((m) => m.mob_id === wrong?.mob_id))
+
   // The key M opens the gate of the mob whose feed ends first.
   $effect(() => {
     if (address.get('do') !== 'move' || !today.data) return
@@ -111,6 +114,13 @@
         paddocks={land.data?.paddocks ?? []}
         first={address.get('to')}
         onclose={() => address.show({ gate: '', to: '' })}
+      />{/if}
+    {#if wrong && wrongOf}<Gate
+        farm={params.farm}
+        mob={wrongOf}
+        paddocks={land.data?.paddocks ?? []}
+        {wrong}
+        onclose={() => address.show({ correct: '' })}
       />{/if}
     {#if asked?.gate}<StayOrMove
         farm={params.farm}

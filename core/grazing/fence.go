@@ -1,0 +1,50 @@
+package grazing
+
+import (
+	"math"
+
+	"fjell/core/quantity"
+	"fjell/core/working"
+)
+
+// lostOnTheWay is the share of a fence's volts that may be gone at its far end; more tells of growth on the wire, a poor joint or a
+// poor earth. Assumption, ours.
+const lostOnTheWay = 0.3
+
+// Fence judges what a fence was read at, kV, at its source and at its far end, against the least that holds the stock. nil: it is sound, or was
+// not read. Volts are not energy: a reading holds for its hour and its place.
+func Fence(source, end *float64, least float64) (State, *Reason) {
+	read, at := end, "far end"
+	if read == nil {
+		read, at = source, "source"
+	}
+	if read == nil {
+		return Ready, nil
+	}
+	if *read < least {
+		r := Because("{E} at the "+at+", and {L} is the least that holds them: find the fault, switched off, before they go in", working.T("E", "read", *read, quantity.Kilovolt), working.T("L", "least", least, quantity.Kilovolt))
+		return Stop, &r
+	}
+	if source != nil && end != nil && *source > 0 && *end < *source*(1-lostOnTheWay) {
+		r := Because("{d} of {S} is lost on the way to the far end: growth on the wire, a poor joint, or a poor earth", working.T("d", "lost", *source-*end, quantity.Kilovolt),
+			working.T("S", "at the source", *source, quantity.Kilovolt))
+		return Mind, &r
+	}
+	return Ready, nil
+}
+
+// Counted holds a count through a gate against the books. nil: they agree.
+func Counted(counted int, books float64) *Reason {
+	n := int(math.Round(books))
+	c, b := working.T("c", "counted", float64(counted), quantity.Head), working.T("n", "in the books", float64(n), quantity.Head)
+	var r Reason
+	switch {
+	case counted < n:
+		r = Because("{c} counted, {n} in the books: {d} missing. Look back along the fence and where they came from, and count again", c, b, working.T("d", "missing", float64(n-counted), quantity.Head))
+	case counted > n:
+		r = Because("{c} counted, {n} in the books: {d} too many. A neighbour's, a birth nobody wrote down, or counted twice?", c, b, working.T("d", "too many", float64(counted-n), quantity.Head))
+	default:
+		return nil
+	}
+	return &r
+}
