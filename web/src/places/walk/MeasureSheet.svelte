@@ -1,4 +1,5 @@
 <script lang="ts">
+  import CoverPhoto from './CoverPhoto.svelte'
   import type { Refusal, Schemas } from '../../api/client'
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
@@ -16,6 +17,7 @@
     onclose: () => void
   }
   let { stop, draft = $bindable(), refusal, onmethod, onphoto, onclose }: Props = $props()
+  let photo = $state(false)
   let photoProblem = $state('')
 
   async function take(e: Event) {
@@ -79,6 +81,16 @@
           bind:value={draft.cover}
           error={refusal?.at('canopy_cover')}
         />
+        {#if photo}
+          <CoverPhoto
+            onuse={(cover) => {
+              draft.cover = cover
+              photo = false
+            }}
+          />
+        {:else}
+          <div><Button kind="quiet" onclick={() => (photo = true)}>Read it from a photo</Button></div>
+        {/if}
       {:else if draft.method === 'clip'}
         <div class="grid grid-cols-2 gap-3">
           <NumberField label="Dry-matter share" unit="share" bind:value={draft.dry} error={refusal?.at('dry_matter_share')} />
