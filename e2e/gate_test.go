@@ -52,7 +52,7 @@ func TestThroughTheGateByTheListWithoutASignal(t *testing.T) {
 	b.ask(`navigator.serviceWorker.ready.then(() => 'ready')`)
 	b.do(chromedp.Reload())
 	b.sees("Stay or move?")
-	b.until("what the field needs to be kept", `caches.open('field').then((c) => c.keys()).then((field) => (globalThis.fieldKept = field.some((k) => k.url.endsWith('/land')))) && globalThis.fieldKept`)
+	b.until("what the field needs to be kept", `Promise.all([caches.open('core').then((c) => c.keys()), caches.open('field').then((c) => c.keys())]).then(([core, field]) => (globalThis.fieldKept = core.length && field.some((k) => k.url.endsWith('/land')))) && globalThis.fieldKept`)
 	s.off()
 	b.do(chromedp.Reload())
 	b.sees("Stay or move?")
@@ -68,6 +68,9 @@ func TestThroughTheGateByTheListWithoutASignal(t *testing.T) {
 	b.sees("Not what the books say")
 	b.do(chromedp.Reload()) // the phone was put away; what was typed is still there
 	b.sees("Not what the books say")
+	b.fill("Height left, leaf", "5")
+	b.sees("are left")
+	b.sees("foretold when they came")
 	b.fill("Height left, leaf", "8")
 	b.click("Moved")
 	b.sees("held here, safe")

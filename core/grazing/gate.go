@@ -62,6 +62,7 @@ type GateHere struct {
 	AreaHa   float64 `json:"area_ha"`
 	Entry    float64 `json:"entry_kg_dm_ha"`
 	Residual float64 `json:"residual_kg_dm_ha"`
+	Entered  float64 `json:"entered_kg_dm_ha"` // what stood as they came
 	U        float64 `json:"utilisation"`
 	Ceiling  float64 `json:"ceiling_kg_dm_ha"`
 	Peak     float64 `json:"peak_growth_kg_dm_ha_day"` // today's

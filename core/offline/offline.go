@@ -26,7 +26,8 @@ type Problem struct {
 	Imperial string `json:"message_imperial"` // the same where people think in pounds and acres
 }
 
-// Call does one thing by name: "sums" lists the pocket sums, "sum/<key>" does one, "measure" says what readings come to, "stay-or-move" answers at a gate.
+// Call does one thing by name: "sums" lists the pocket sums, "sum/<key>" does one, "measure" says what readings come to, "stay-or-move" answers at a gate, "look-back" says what was left means,
+// "cover" says how much of a picture is leaf.
 func Call(name string, body []byte) []byte {
 	value, err := call(name, body)
 	answer := Answer{Value: value}
@@ -58,13 +59,12 @@ func call(name string, body []byte) (any, error) {
 			return nil, err
 		}
 		return measuring.Of(in, sward)
-	}
-	if name == "stay-or-move" {
-		var in grazing.GateIn
-		if err := json.Unmarshal(body, &in); err != nil {
-			return nil, quantity.Refuse("body", nil, "this is not readable: %v", err)
-		}
-		return grazing.StayOrMove(in)
+	case "stay-or-move":
+		return asked(body, grazing.StayOrMove)
+	case "look-back":
+		return asked(body, grazing.LookBack)
+	case "cover":
+		return asked(body, measuring.Cover)
 	}
 	const sum = "sum/"
 	if len(name) > len(sum) && name[:len(sum)] == sum {
@@ -75,4 +75,13 @@ func call(name string, body []byte) (any, error) {
 		return s.Run(body)
 	}
 	return nil, quantity.Refuse("name", name, "is nothing that can be done here")
+}
+
+// asked reads what a rule asks, and has it answer.
+func asked[In, Out any](body []byte, answer func(In) (Out, error)) (any, error) {
+	var in In
+	if err := json.Unmarshal(body, &in); err != nil {
+		return nil, quantity.Refuse("body", nil, "this is not readable: %v", err)
+	}
+	return answer(in)
 }

@@ -26,6 +26,9 @@ func TestWhatTheBrowserAsks(t *testing.T) {
 		"sward_id":         {"measure", `{"method": "plate", "readings": [8], "sward_id": "moss"}`},
 		"body":             {"measure", `][`},
 		"demand_kg_dm_day": {"sum/stay", `{"feed_kg_dm": 2070, "demand_kg_dm_day": -5}`},
+		"by":               {"stay-or-move", `{"seen": {"by": "paces"}}`},
+		"here":             {"look-back", `{"seen": {"by": "mass", "value": 1500}}`},
+		"width":            {"cover", `{"pixels": "", "width": 3, "height": 3}`},
 		"name":             {"dance", `{}`},
 	} {
 		p := say(t, c[0], c[1])["problem"].(map[string]any)

@@ -53,10 +53,11 @@ func gateOf(s *season.Season, mob int, past rotation.Past, next *rotation.Visit)
 	}
 	pad, ground := s.Paddocks[m.In], s.Farm.Paddocks[m.In]
 	st := past.Standing[m.In]
-	l := s.LimitsOf(mob, m.In).Entered(rotation.MassAt(past.Trace[m.In], m.Since))
+	entered := rotation.MassAt(past.Trace[m.In], m.Since)
+	l := s.LimitsOf(mob, m.In).Entered(entered)
 	_, peak := s.Farm.GrowthOn(m.In, st, s.Now)
 	v := GateView{Slots: []time.Time{}, Next: []grazing.GateNext{}, Seen: grazing.SeenOn(pad.Sward, "", 0),
-		Here: grazing.GateHere{AreaHa: ground.AreaHa, Entry: l.Entry, Residual: l.Residual, U: l.U, Ceiling: ground.Ceiling, Peak: peak,
+		Here: grazing.GateHere{AreaHa: ground.AreaHa, Entry: l.Entry, Residual: l.Residual, Entered: entered, U: l.U, Ceiling: ground.Ceiling, Peak: peak,
 			Stayed: s.Now.Sub(m.Since).Hours() / 24, StayMax: l.StayMax, Rest: l.RestMin}}
 	for _, o := range s.In(m.In) {
 		v.Here.Demand += o.Demand.On(s.Number(s.Now))

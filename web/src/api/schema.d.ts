@@ -2861,6 +2861,8 @@ export interface components {
             /** Format: double */
             demand_kg_dm_day: number;
             /** Format: double */
+            entered_kg_dm_ha: number;
+            /** Format: double */
             entry_kg_dm_ha: number;
             /** Format: double */
             peak_growth_kg_dm_ha_day: number;

@@ -11,7 +11,9 @@
   import Refused from '../../ui/Refused.svelte'
   import Steps from './Steps.svelte'
   import { keepMove } from './moved'
-  import { number } from '../../ui/units'
+  import { core } from '../../core/core'
+  import Reason from '../../ui/Reason.svelte'
+  import { number, withUnit } from '../../ui/units'
   import TextField from '../../ui/TextField.svelte'
   import { clock, isoDay, moment, now, sayDay } from '../../ui/time.svelte'
 
@@ -26,6 +28,14 @@
     onclose: () => void
   }
   let { farm, mob, paddocks, first = '', wrong, onclose }: Props = $props()
+
+  interface LookBack {
+    over_residual_kg_dm_ha: number
+    foretold_days: number
+    stayed_days: number
+    harvest_efficiency: number | null
+    reason: Schemas['Reason']
+  }
 
   let open = $state(true)
   // svelte-ignore state_referenced_locally
@@ -98,6 +108,21 @@
   const short = $derived(counted !== null && Math.round(mob.head) !== counted)
   const weak = $derived(end !== null && end < mob.fence_kv)
 
+  // What was left is answered there: what it means for the paddock, and how the stay went.
+  let told = $state.raw<LookBack | null>(null)
+  $effect(() => {
+    const seen = by === 'height' ? height : mass
+    told = null
+    if (!mob.gate || was || seen === null || (by === 'height' && !mob.gate.seen.stop_height_cm)) return
+    let late = false
+    core<LookBack>('look-back', { seen: { ...mob.gate.seen, by, value: seen }, here: mob.gate.here })
+      .then((v) => {
+        if (!late) told = v
+      })
+      .catch(() => {}) // it is only said where it is known
+    return () => (late = true)
+  })
+
   async function moved() {
     const body: Schemas['NewMove'] = {
       id: write.id(),
@@ -115,7 +140,7 @@
     }
     const where = to === 'off' ? 'off the pasture' : `to ${chosen?.name ?? ''}`
     const says = was ? `${mob.name}, put right: ${where}` : `${mob.name} ${where}, ${sayDay(moment(day, time))} ${time}`
-    await keepMove(write, farm, body, says, () => {
+    await keepMove(write, farm, body, was ? says : `${mob.name} moved ${where}`, says, () => {
       draft.done()
       open = false
     })
@@ -194,6 +219,26 @@
               error={refusal?.at('mass_left_kg_dm_ha')}
               hint="May be left out; it corrects the next estimate."
             />
+          {/if}
+          {#if told}
+            <p
+              class="mt-2 rounded-xl {told.over_residual_kg_dm_ha < -1 ? 'bg-now-wash text-now-ink' : 'bg-tarn-wash'} px-3 py-2"
+              role="status"
+            >
+              <Reason reason={told.reason} />.
+              <span class="block text-sm"
+                >{withUnit(told.foretold_days, 'day', house.system)} foretold when they came, {withUnit(
+                  told.stayed_days,
+                  'day',
+                  house.system,
+                )} it was{#if told.harvest_efficiency !== null}; they can have eaten {withUnit(
+                    told.harvest_efficiency,
+                    'share',
+                    house.system,
+                    0,
+                  )} of what is gone{/if}.</span
+              >
+            </p>
           {/if}
         </fieldset>
       {/if}

@@ -59,7 +59,14 @@
   const write = new Write()
   async function bare(next: Schemas['VisitView']) {
     const body = { id: write.id(), mob_id: mob.mob_id, to_paddock_id: next.paddock_id, moved_at: now().toISOString() }
-    await keepMove(write, farm, body, `${mob.name} to ${next.paddock_name}, ${sayMoment(now())}`, () => {})
+    await keepMove(
+      write,
+      farm,
+      body,
+      `${mob.name} moved to ${next.paddock_name}`,
+      `${mob.name} to ${next.paddock_name}, ${sayMoment(now())}`,
+      () => {},
+    )
     if (write.refusal && write.refusal.status !== 0) onmove() // it is asked about: there the answer can be given
   }
   // One answer: it is the plan's, by its hour.

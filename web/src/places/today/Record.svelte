@@ -56,7 +56,7 @@
           <button
             type="button"
             class="no-print min-h-12 px-1 text-sm font-semibold text-tarn underline underline-offset-4"
-            aria-label="Put the move to {m.to_name || 'off the pasture'} right"
+            aria-label="Put right: the move to {m.to_name || 'off the pasture'}"
             onclick={() => address.show({ correct: m.id })}>Put right</button
           >
         {/if}

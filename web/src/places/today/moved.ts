@@ -5,14 +5,21 @@ import { house } from '../../ui/house.svelte'
 
 /**
  * Keeps a move with the farm; where no answer comes it is held here under the same id, and goes by itself: if it did arrive, it does not
- * count twice. done is called once it is in either place.
+ * count twice. told is what is said of it once it is kept, says what it is called while it is held; done is called in either case.
  */
-export async function keepMove(write: Write, farm: string, body: Schemas['NewMove'], says: string, done: () => void) {
+export async function keepMove(
+  write: Write,
+  farm: string,
+  body: Schemas['NewMove'],
+  told: string,
+  says: string,
+  done: () => void,
+) {
   const undo = () => outbox.takeBack(farm, 'move', body.id)
   const went = await write.send(() => ask(api.POST('/api/farms/{farm}/moves', { params: { path: { farm } }, body })), {
     say: (list) => {
       const made = list.find((m) => m.id === body.id)
-      return made?.shared_with ? `${says}. ${made.shared_with} are in there too: two mobs in one paddock.` : `${says}.`
+      return made?.shared_with ? `${told}. ${made.shared_with} are in there too: two mobs in one paddock.` : `${told}.`
     },
     undo: body.replaces_id ? undefined : undo,
     then: done,
