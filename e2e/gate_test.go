@@ -98,3 +98,18 @@ func TestThroughTheGateByTheListWithoutASignal(t *testing.T) {
 	b.until("the step in the list", `[...document.querySelectorAll('li label')].some((l) => l.innerText.includes('Shut the dog in'))`)
 	b.accessible("the list of the farm's own")
 }
+
+// What speaks is each person's choice; what is quiet is counted, and comes at a press.
+func TestWhatNeedsMindingSpeaksAsOneWants(t *testing.T) {
+	b := onTheDemoFarm(t, 390, 844)
+	b.sees("One thing needs minding, Heia 2 first")
+	b.click("What speaks here")
+	b.sees("Volts of the fence")
+	b.ask(`(() => { const l = [...document.querySelectorAll('label')].find((l) => l.innerText === 'What the plan runs into'); const s = document.getElementById(l.htmlFor); s.value = 'quiet'; s.dispatchEvent(new Event('change', {bubbles: true})); return '' })()`)
+	b.sees("Kept, for you alone.")
+	b.sees("One thing more, of kinds you keep quiet")
+	b.accessible("what speaks")
+	b.undo()
+	b.sees("Taken back")
+	b.until("it speaks again", `!document.body.innerText.includes('of kinds you keep quiet')`)
+}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/mail"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -21,6 +22,51 @@ type Account struct {
 	ID    string `json:"id"`
 	Email string `json:"email"`
 	Name  string `json:"name"`
+	// Minding is which kinds of what needs minding they want quiet, and which first.
+	Minding store.MindingChoice `json:"minding"`
+}
+
+func accountOf(u store.User) Account {
+	quiet, first := append([]string{}, u.Minding.V.Quiet...), append([]string{}, u.Minding.V.First...)
+	return Account{u.ID, u.Email, u.Name, store.MindingChoice{Quiet: quiet, First: first}}
+}
+
+// MindingChoice is which kinds of what needs minding a person wants quiet, and which first.
+type MindingChoice = store.MindingChoice
+
+// Kinds of what needs minding.
+const (
+	MindFeed    = "feed"    // out of feed, grazed too low
+	MindPlan    = "plan"    // what the plan runs into
+	MindGround  = "ground"  // two mobs in one paddock
+	MindCount   = "count"   // a count that is not the books'
+	MindFence   = "fence"   // volts
+	MindWalk    = "walk"    // a walk is due, or a measurement is odd
+	MindStock   = "stock"   // the books of the stock
+	MindWeather = "weather" // too wet for hooves
+)
+
+// MindingKinds are all of them.
+var MindingKinds = []string{MindFeed, MindPlan, MindGround, MindCount, MindFence, MindWalk, MindStock, MindWeather}
+
+// SetMinding says which kinds of what needs minding a person wants quiet, and which first. What is quiet is still counted.
+func (s *Service) SetMinding(ctx context.Context, userID string, in store.MindingChoice) (Account, error) {
+	seen := map[string]bool{}
+	for field, kinds := range map[string][]string{"quiet": in.Quiet, "first": in.First} {
+		for _, k := range kinds {
+			if !slices.Contains(MindingKinds, k) || seen[k] {
+				return Account{}, quantity.Refuse(field, k, "must be one of %s, in one list and once", strings.Join(MindingKinds, ", "))
+			}
+			seen[k] = true
+		}
+	}
+	err := store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
+		return tx.Model(&store.User{}).Where("id = ?", userID).Update("minding", store.JSON[store.MindingChoice]{V: in}).Error
+	})
+	if err != nil {
+		return Account{}, Say(err)
+	}
+	return s.Account(ctx, userID)
 }
 
 // Length of a password, letters.
@@ -70,7 +116,7 @@ func (s *Service) SignUp(ctx context.Context, email, person, password string, wh
 	if err != nil {
 		return Account{}, "", err
 	}
-	user := store.User{ID: NewID(), Email: email, Name: person, PasswordHash: hash, CreatedAt: time.Now().UTC()}
+	user := store.User{ID: NewID(), Email: email, Name: person, PasswordHash: hash, Minding: store.JSON[store.MindingChoice]{V: store.MindingChoice{Quiet: []string{}, First: []string{}}}, CreatedAt: time.Now().UTC()}
 	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error { return tx.Create(&user).Error })
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
 		account, device, err := s.SignIn(ctx, email, password, who)
@@ -83,7 +129,7 @@ func (s *Service) SignUp(ctx context.Context, email, person, password string, wh
 		return Account{}, "", Say(err)
 	}
 	device, err := s.remember(db, user.ID, "", false)
-	return Account{user.ID, user.Email, user.Name}, device, err
+	return accountOf(user), device, err
 }
 
 // Account returns the account of a signed-in user.
@@ -93,7 +139,7 @@ func (s *Service) Account(ctx context.Context, userID string) (Account, error) {
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return Account{}, ErrNotFound
 	}
-	return Account{user.ID, user.Email, user.Name}, err
+	return accountOf(user), err
 }
 
 // proven is a user whose password was given once more; who guesses at it waits as at the door.

@@ -213,7 +213,7 @@ func (s *Service) SignIn(ctx context.Context, email, password string, who Visito
 		}
 	}
 	device, err = s.remember(db, user.ID, who.Device, known)
-	return Account{user.ID, user.Email, user.Name}, device, err
+	return accountOf(user), device, err
 }
 
 // remember knows a browser from now on.

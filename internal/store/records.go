@@ -19,7 +19,14 @@ type User struct {
 	Email        string
 	Name         string
 	PasswordHash string
+	Minding      JSON[MindingChoice]
 	CreatedAt    time.Time
+}
+
+// MindingChoice is which kinds of what needs minding a person wants quiet, and which first.
+type MindingChoice struct {
+	Quiet []string `json:"quiet" nullable:"false"`
+	First []string `json:"first" nullable:"false"`
 }
 
 // Session is somebody signed in, by the digest of the token their browser has.

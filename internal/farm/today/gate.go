@@ -7,6 +7,7 @@ import (
 
 	"fjell/core/grazing"
 	"fjell/core/rotation"
+	"fjell/internal/farm"
 	"fjell/internal/farm/season"
 	"fjell/internal/store"
 )
@@ -126,11 +127,11 @@ func atTheGate(s *season.Season) []Minding {
 		at, place := mv.MovedAt, "today?correct="+mv.ID
 		if mv.Counted != nil {
 			if r := grazing.Counted(*mv.Counted, s.Herd.MobOn(m.ID, s.Number(at)).Head); r != nil {
-				out = append(out, Minding{grazing.Stop, m.Name, &at, *r, place})
+				out = append(out, Minding{farm.MindCount, grazing.Stop, m.Name, &at, *r, place})
 			}
 		}
 		if state, r := grazing.Fence(mv.SourceKV, mv.EndKV, least(s, m.ID)); r != nil {
-			out = append(out, Minding{state, s.Paddocks[s.Grazers[i].In].Name, &at, *r, place})
+			out = append(out, Minding{farm.MindFence, state, s.Paddocks[s.Grazers[i].In].Name, &at, *r, place})
 		}
 	}
 	return out

@@ -63,6 +63,7 @@ type ClassCount struct {
 
 // Minding is something that needs a look.
 type Minding struct {
+	Kind   string         `json:"kind" enum:"feed,plan,ground,count,fence,walk,stock,weather"`
 	State  grazing.State  `json:"state"`
 	Where  string         `json:"where"`
 	At     *time.Time     `json:"at" nullable:"true"`
@@ -170,7 +171,7 @@ func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding
 	out := []Minding{}
 	for _, m := range rotation.OutOfFeed(s.Farm, s.Grazers, past.Standing, s.Now) {
 		p := s.Grazers[m].In
-		out = append(out, Minding{grazing.Stop, s.Mobs[m].Name, nil, grazing.Because("nothing is left above the residual of {R} in "+s.Paddocks[p].Name+": move or feed them",
+		out = append(out, Minding{farm.MindFeed, grazing.Stop, s.Mobs[m].Name, nil, grazing.Because("nothing is left above the residual of {R} in "+s.Paddocks[p].Name+": move or feed them",
 			working.T("R", "residual", s.LimitsOf(m, p).Residual, quantity.ForageMass)), "today"})
 	}
 	out = append(out, atTheGate(s)...)
@@ -179,27 +180,27 @@ func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding
 		if c.Paddock != rotation.Nowhere {
 			where = s.Paddocks[c.Paddock].Name
 		}
-		out = append(out, Minding{c.Severity, where, &at, c.Reason, "moves"})
+		out = append(out, Minding{farm.MindPlan, c.Severity, where, &at, c.Reason, "moves"})
 	}
 	for _, pair := range rotation.Together(s.Grazers) {
-		out = append(out, Minding{grazing.Stop, s.Paddocks[s.Grazers[pair[0]].In].Name, nil,
+		out = append(out, Minding{farm.MindGround, grazing.Stop, s.Paddocks[s.Grazers[pair[0]].In].Name, nil,
 			grazing.Because(s.Mobs[pair[0]].Name + " and " + s.Mobs[pair[1]].Name + " are both in it"), "moves"})
 	}
 	guessed, old := rotation.WalkDue(s.Farm, s.InRotation(), past.Standing, s.Now)
 	if guessed != nil {
-		out = append(out, Minding{grazing.Mind, "Walk", nil, *guessed, "walk"})
+		out = append(out, Minding{farm.MindWalk, grazing.Mind, "Walk", nil, *guessed, "walk"})
 	}
 	for _, o := range s.Odd(past) {
 		at := o.At
-		out = append(out, Minding{grazing.Mind, o.Paddock, &at, grazing.Because("measured {M}, where {B} was believed: look at it",
+		out = append(out, Minding{farm.MindWalk, grazing.Mind, o.Paddock, &at, grazing.Because("measured {M}, where {B} was believed: look at it",
 			working.T("M", "measured", o.Measured, quantity.ForageMass), working.T("B", "believed", o.Believed, quantity.ForageMass)), "walk"})
 	}
 	out = append(out, books(s)...)
 	if s.TooWet("", s.Number(s.Now)) {
-		out = append(out, Minding{grazing.Mind, "Ground", nil, grazing.Because("too wet: hooves cut in; take the driest paddock"), "walk"})
+		out = append(out, Minding{farm.MindWeather, grazing.Mind, "Ground", nil, grazing.Because("too wet: hooves cut in; take the driest paddock"), "walk"})
 	}
 	if old != nil {
-		out = append(out, Minding{grazing.Soon, "Walk", nil, *old, "walk"})
+		out = append(out, Minding{farm.MindWalk, grazing.Soon, "Walk", nil, *old, "walk"})
 	}
 	return out
 }
@@ -216,7 +217,7 @@ func books(s *season.Season) []Minding {
 	var out []Minding
 	for _, e := range herd.EventViews(s.Picture) {
 		if e.Overdue {
-			out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(e.Says + " was planned: did it happen?"), "stock"})
+			out = append(out, Minding{farm.MindStock, grazing.Mind, "Stock", nil, grazing.Because(e.Says + " was planned: did it happen?"), "stock"})
 		}
 	}
 	for _, g := range s.Groups {
@@ -232,7 +233,7 @@ func books(s *season.Season) []Minding {
 			continue
 		}
 		if days, overdue := s.Herd.Overdue(g.ID, ref.Species, s.Number(s.Now)); overdue {
-			out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(g.Name+" have been in late pregnancy for {d}: have they given birth? Write it down, or set what they are",
+			out = append(out, Minding{farm.MindStock, grazing.Mind, "Stock", nil, grazing.Because(g.Name+" have been in late pregnancy for {d}: have they given birth? Write it down, or set what they are",
 				working.T("d", "in late pregnancy", float64(days), quantity.Day)), "stock"})
 		}
 	}
@@ -243,7 +244,7 @@ func books(s *season.Season) []Minding {
 				what = herd.EventOf(s.Picture, e, nil).Says
 			}
 		}
-		out = append(out, Minding{grazing.Mind, "Stock", nil, grazing.Because(what + " does not fit the books and is left out: " + m.Why + ". Put it right, or take it back."), "stock"})
+		out = append(out, Minding{farm.MindStock, grazing.Mind, "Stock", nil, grazing.Because(what + " does not fit the books and is left out: " + m.Why + ". Put it right, or take it back."), "stock"})
 	}
 	return out
 }

@@ -28,3 +28,6 @@ ALTER TABLE moves
 -- The farm's own steps of a move day, and the usual ones it leaves out; empty: the usual ones.
 ALTER TABLE farms
     ADD COLUMN IF NOT EXISTS routine JSON NOT NULL DEFAULT '{}';
+-- Of what needs minding, the kinds that a person wants quiet, and those they want first.
+ALTER TABLE users
+    ADD COLUMN IF NOT EXISTS minding JSON NOT NULL DEFAULT '{}';

@@ -1960,6 +1960,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/minding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say which kinds of what needs minding to keep quiet, and which to say first */
+        put: operations["set-minding"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -2158,6 +2175,7 @@ export interface components {
         Account: {
             email: string;
             id: string;
+            minding: components["schemas"]["MindingChoice"];
             name: string;
         };
         AlternativeView: {
@@ -3261,10 +3279,16 @@ export interface components {
         Minding: {
             /** Format: date-time */
             at: string | null;
+            /** @enum {string} */
+            kind: "feed" | "plan" | "ground" | "count" | "fence" | "walk" | "stock" | "weather";
             place: string;
             reason: components["schemas"]["Reason"];
             state: string;
             where: string;
+        };
+        MindingChoice: {
+            first: string[];
+            quiet: string[];
         };
         MobInput: {
             classes: components["schemas"]["ClassInput"][];
@@ -10702,6 +10726,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-minding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MindingChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
                 };
             };
             /** @description Unprocessable Entity */

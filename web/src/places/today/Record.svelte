@@ -38,7 +38,7 @@
 <section aria-label="What happened">
   <h2 class="mb-1">Last moves</h2>
   <ul>
-    {#each moves.slice(0, 4) as m (m.id)}
+    {#each moves.slice(0, 3) as m (m.id)}
       {@const mob = mobs.find((x) => x.id === m.mob_id)}
       <li class="flex min-h-11 items-center gap-2 border-b border-line py-1">
         {#if mob}<Glyph glyph={mob.glyph} letter={mob.letter} size={22} />{/if}

@@ -9,11 +9,11 @@
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
   import { phone } from '../../ui/media.svelte'
-  import Reason from '../../ui/Reason.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
-  import { clock, isHeld, longDay, now, sayDay } from '../../ui/time.svelte'
+  import { clock, isHeld, longDay, now } from '../../ui/time.svelte'
   import Verdict from '../../ui/Verdict.svelte'
   import Gate from './Gate.svelte'
+  import Minding from './Minding.svelte'
   import MobColumn from './MobColumn.svelte'
   import NextStep from './NextStep.svelte'
   import Record from './Record.svelte'
@@ -54,6 +54,21 @@
           <h1>{longDay(now())}</h1>
           <span class="text-soft">{clock(now())}{isHeld() ? ' · the clock is held' : ''}</span>
         </div>
+        {#if phone.current && today.data.minding.length}
+          {@const first = today.data.minding[0]!}
+          <button
+            type="button"
+            class="flex min-h-12 items-center gap-2.5 rounded-xl bg-now-wash px-3 py-2 text-left text-now-ink"
+            onclick={() => document.getElementById('minding')?.scrollIntoView()}
+          >
+            <Verdict state={first.state} word={false} size={18} />
+            <span
+              ><strong
+                >{today.data.minding.length === 1 ? 'One thing needs' : `${today.data.minding.length} things need`} minding</strong
+              >, {first.where} first</span
+            >
+          </button>
+        {/if}
         {#if land.data && today.data.mobs.length && house.may('hand')}
           <NextStep farm={params.farm} land={land.data} mobs={today.data.mobs} />
         {/if}
@@ -83,27 +98,16 @@
           </Empty>
         {/if}
       </div>
-      <div class="flex w-[340px] shrink-0 flex-col gap-4 p-5 pl-0 max-md:w-full max-md:p-3">
+      <div class="plain-scroll flex w-[340px] shrink-0 flex-col gap-4 p-5 pl-0 max-md:w-full max-md:overflow-visible max-md:p-3">
         {#if house.working && !phone.current}
           <Shoulder />
         {:else}
+          <Minding farm={params.farm} minding={today.data.minding} planned={today.data.mobs.some((m) => m.next)} />
           {#if land.data?.paddocks.length}
-            <div class="no-print h-[260px] shrink-0 overflow-hidden rounded-2xl border border-line">
+            <div class="no-print h-[240px] shrink-0 overflow-hidden rounded-2xl border border-line">
               <FarmMap land={land.data} mobs={mobs.data ?? []} {routes} still />
             </div>
           {/if}
-          <section aria-label="Needs minding" class="plain-scroll min-h-0">
-            <h2 class="mb-1">Needs minding</h2>
-            {#each today.data.minding as m, i (i)}
-              <a
-                href="#/f/{params.farm}/{m.place}"
-                class="flex min-h-12 items-start gap-2.5 border-b border-line py-2.5 hover:text-tarn"
-              >
-                <span class="pt-1"><Verdict state={m.state} word={false} size={18} /></span>
-                <span><strong>{m.where}</strong>{m.at ? `, ${sayDay(new Date(m.at))}` : ''}: <Reason reason={m.reason} /></span>
-              </a>
-            {:else}<p class="text-soft">Nothing. The plan holds for the next three weeks.</p>{/each}
-          </section>
           {#if moves.data?.length}<Record moves={moves.data} mobs={mobs.data ?? []} farm={params.farm} />{/if}
         {/if}
       </div>

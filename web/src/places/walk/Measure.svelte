@@ -242,6 +242,12 @@
       >
       <span class="text-sm text-soft">{at + 1} of {stops.length}</span>
       <span class="flex">
+        <a
+          href="#/f/{farm}/emergency"
+          class="grid size-12 place-items-center text-soft"
+          aria-label="Help"
+          title="Whom to call, where, what to shut first"><Icon name="help" size={22} /></a
+        >
         <button
           type="button"
           class="flex min-h-12 items-center rounded-lg px-3 font-semibold text-tarn disabled:opacity-40"
