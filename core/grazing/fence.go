@@ -48,3 +48,27 @@ func Counted(counted int, books float64) *Reason {
 	}
 	return &r
 }
+
+// PassageIn is what was read and counted at a gate, as far as it was.
+type PassageIn struct {
+	SourceKV *float64 `json:"source_kv"`
+	EndKV    *float64 `json:"end_kv"`
+	LeastKV  float64  `json:"least_kv"`
+	Counted  *int     `json:"counted"`
+	Head     float64  `json:"head"` // by the books
+}
+
+// PassageOut is what speaks against it; nil: nothing.
+type PassageOut struct {
+	Fence *Reason `json:"fence"`
+	Count *Reason `json:"count"`
+}
+
+// Passage judges a fence and a count while they are written down, as Today does afterwards.
+func Passage(in PassageIn) (out PassageOut, err error) {
+	_, out.Fence = Fence(in.SourceKV, in.EndKV, in.LeastKV)
+	if in.Counted != nil {
+		out.Count = Counted(*in.Counted, in.Head)
+	}
+	return out, nil
+}

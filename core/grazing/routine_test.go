@@ -110,6 +110,15 @@ func TestAFenceThatWouldNotHoldThem(t *testing.T) {
 		require.NotNil(t, r)
 		assert.Contains(t, r.Plain(), c.says)
 	}
+	weak, few := kv(2.1), 98
+	got, err := Passage(PassageIn{EndKV: weak, LeastKV: 3, Counted: &few, Head: 100})
+	require.NoError(t, err)
+	assert.Contains(t, got.Fence.Plain(), "find the fault")
+	assert.Contains(t, got.Count.Plain(), "missing")
+	got, err = Passage(PassageIn{LeastKV: 3, Head: 100})
+	require.NoError(t, err)
+	assert.Nil(t, got.Fence, "nothing was read")
+	assert.Nil(t, got.Count, "and nobody counted")
 	assert.Nil(t, Counted(100, 99.7))
 	assert.Contains(t, Counted(98, 100).Plain(), "2 head missing")
 	assert.Contains(t, Counted(103, 100).Plain(), "3 head too many")

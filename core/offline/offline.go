@@ -63,6 +63,8 @@ func call(name string, body []byte) (any, error) {
 		return asked(body, grazing.StayOrMove)
 	case "look-back":
 		return asked(body, grazing.LookBack)
+	case "passage":
+		return asked(body, grazing.Passage)
 	case "cover":
 		return asked(body, measuring.Cover)
 	}

@@ -105,8 +105,18 @@
           ...(chosen.state === 'resting' ? ['It is still resting: what they bite now comes back later.'] : []),
         ],
   )
-  const short = $derived(counted !== null && Math.round(mob.head) !== counted)
-  const weak = $derived(end !== null && end < mob.fence_kv)
+  // What speaks against the fence and the count, said while they are written down.
+  let passage = $state.raw<{ fence: Schemas['Reason'] | null; count: Schemas['Reason'] | null } | null>(null)
+  $effect(() => {
+    const body = { source_kv: source, end_kv: end, least_kv: mob.fence_kv, counted, head: mob.head }
+    let late = false
+    core<NonNullable<typeof passage>>('passage', body)
+      .then((v) => {
+        if (!late) passage = v
+      })
+      .catch(() => {}) // the farm says it once it is there
+    return () => (late = true)
+  })
 
   // What was left is answered there: what it means for the paddock, and how the stay went.
   let told = $state.raw<LookBack | null>(null)
@@ -152,8 +162,8 @@
     <div class="grid grid-cols-2 gap-3 pb-3 pl-9">
       <NumberField compact label="Far end" unit="kv" bind:value={end} error={refusal?.at('end_kv')} />
       <NumberField compact label="At the source" unit="kv" bind:value={source} error={refusal?.at('source_kv')} />
-      {#if weak}<p class="col-span-2 text-sm font-semibold text-stop" role="alert">
-          Less than {number(mob.fence_kv, 'kv', house.system)} kV does not hold them: find the fault, switched off, before they go in.
+      {#if passage?.fence}<p class="col-span-2 text-sm font-semibold text-stop" role="alert">
+          <Reason reason={passage.fence} />.
         </p>{/if}
     </div>
   {:else if record === 'head_count'}
@@ -166,9 +176,8 @@
         error={refusal?.at('counted')}
         hint="{number(mob.head, 'head', house.system)} in the books"
       />
-      {#if short}<p class="text-sm font-semibold text-stop" role="alert">
-          Not what the books say: look back along the fence, and count again. Kept as it is, it is asked about until it is put
-          right.
+      {#if passage?.count}<p class="text-sm font-semibold text-stop" role="alert">
+          <Reason reason={passage.count} /> It is asked about until it is put right.
         </p>{/if}
     </div>
   {/if}

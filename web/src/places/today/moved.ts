@@ -26,6 +26,6 @@ export async function keepMove(
   })
   if (went || write.refusal?.status !== 0) return
   await outbox.hold({ farm, id: body.id, kind: 'move', body, says, tried: true })
-  house.say(`${says}: held here, safe. It goes to the farm by itself.`, undo)
+  house.say(`${says}: held here, safe. It goes to the farm by itself.`, body.replaces_id ? undefined : undo)
   done()
 }
