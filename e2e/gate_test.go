@@ -102,7 +102,7 @@ func TestThroughTheGateByTheListWithoutASignal(t *testing.T) {
 // What speaks is each person's choice; what is quiet is counted, and comes at a press.
 func TestWhatNeedsMindingSpeaksAsOneWants(t *testing.T) {
 	b := onTheDemoFarm(t, 390, 844)
-	b.sees("One thing needs minding, Heia 2 first")
+	b.sees("5 things need minding, Heia 2 first")
 	b.click("What speaks here")
 	b.sees("Volts of the fence")
 	b.ask(`(() => { const l = [...document.querySelectorAll('label')].find((l) => l.innerText === 'What the plan runs into'); const s = document.getElementById(l.htmlFor); s.value = 'quiet'; s.dispatchEvent(new Event('change', {bubbles: true})); return '' })()`)

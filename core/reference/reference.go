@@ -174,6 +174,28 @@ type Caution struct {
 	Watch       string   `json:"what_to_watch"`
 	Precautions []string `json:"usual_precautions"`
 	Ask         string   `json:"who_to_ask"`
+	Trigger     Trigger  `json:"trigger"`
+}
+
+// Trigger is when a caution is due: every one of All holds and, where there are any, one of Any.
+type Trigger struct {
+	Words string      `json:"words"`
+	All   []Condition `json:"variables"`
+	Any   []Condition `json:"any_of"`
+}
+
+// Condition holds a variable against a value: a number, true or false, a word, a list of words, or the name of another variable.
+type Condition struct {
+	Name  string `json:"name"`
+	Op    string `json:"op"` // ==, <, <=, >, >=, in (value lists words), has (the variable does)
+	Value any    `json:"value"`
+}
+
+// Variable is what a condition may speak of.
+type Variable struct {
+	Name    string `json:"name"`
+	Unit    string `json:"unit"`
+	Meaning string `json:"meaning"`
 }
 
 // Routine is a list of steps in working order.
@@ -205,6 +227,7 @@ type Library struct {
 	Parasites []Parasite
 	Protocols []Protocol
 	Cautions  []Caution
+	Variables []Variable // of the cautions' conditions
 	Routines  []Routine
 	Curves    []GrowthCurve
 	curves    map[string]forage.Curve
@@ -256,6 +279,7 @@ var Load = sync.OnceValue(func() *Library {
 		}
 	}
 	lib.Cautions = rows[Caution]("cautions")
+	lib.Variables = variables()
 	lib.Routines = rows[Routine]("routines")
 	for _, r := range rows[harvestRow]("utilisation") {
 		// Several moves a day is a system of its own, not a matter of the number of paddocks.
@@ -280,6 +304,21 @@ func rows[T any](name string) []T {
 		panic(fmt.Errorf("%s: %w", name, err))
 	}
 	return doc.Rows
+}
+
+// variables are those that the cautions' own file explains.
+func variables() []Variable {
+	raw, err := files.ReadFile("data/cautions.json")
+	if err != nil {
+		panic(err)
+	}
+	var doc struct {
+		Units struct{ Variables []Variable }
+	}
+	if err := json.Unmarshal(raw, &doc); err != nil {
+		panic(fmt.Errorf("cautions: %w", err))
+	}
+	return doc.Units.Variables
 }
 
 // Sward finds a sward type.

@@ -14,6 +14,7 @@ import (
 	"gorm.io/gorm"
 
 	"fjell/core/quantity"
+	"fjell/core/reference"
 	"fjell/internal/store"
 )
 
@@ -24,15 +25,20 @@ type Account struct {
 	Name  string `json:"name"`
 	// Minding is which kinds of what needs minding they want quiet, and which first.
 	Minding store.MindingChoice `json:"minding"`
+	// PutAway is the cautions they have seen, quiet for them until their conditions return.
+	PutAway []store.PutAway `json:"put_away" nullable:"false"`
 }
 
 func accountOf(u store.User) Account {
 	quiet, first := append([]string{}, u.Minding.V.Quiet...), append([]string{}, u.Minding.V.First...)
-	return Account{u.ID, u.Email, u.Name, store.MindingChoice{Quiet: quiet, First: first}}
+	return Account{u.ID, u.Email, u.Name, store.MindingChoice{Quiet: quiet, First: first}, append([]store.PutAway{}, u.PutAway.V...)}
 }
 
 // MindingChoice is which kinds of what needs minding a person wants quiet, and which first.
 type MindingChoice = store.MindingChoice
+
+// PutAway is a caution that a person has seen.
+type PutAway = store.PutAway
 
 // Kinds of what needs minding.
 const (
@@ -41,13 +47,14 @@ const (
 	MindGround  = "ground"  // two mobs in one paddock
 	MindCount   = "count"   // a count that is not the books'
 	MindFence   = "fence"   // volts
+	MindCaution = "caution" // a usual caution whose condition is met
 	MindWalk    = "walk"    // a walk is due, or a measurement is odd
 	MindStock   = "stock"   // the books of the stock
 	MindWeather = "weather" // too wet for hooves
 )
 
 // MindingKinds are all of them.
-var MindingKinds = []string{MindFeed, MindPlan, MindGround, MindCount, MindFence, MindWalk, MindStock, MindWeather}
+var MindingKinds = []string{MindFeed, MindPlan, MindGround, MindCount, MindFence, MindCaution, MindWalk, MindStock, MindWeather}
 
 // SetMinding says which kinds of what needs minding a person wants quiet, and which first. What is quiet is still counted.
 func (s *Service) SetMinding(ctx context.Context, userID string, in store.MindingChoice) (Account, error) {
@@ -62,6 +69,34 @@ func (s *Service) SetMinding(ctx context.Context, userID string, in store.Mindin
 	}
 	err := store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
 		return tx.Model(&store.User{}).Where("id = ?", userID).Update("minding", store.JSON[store.MindingChoice]{V: in}).Error
+	})
+	if err != nil {
+		return Account{}, Say(err)
+	}
+	return s.Account(ctx, userID)
+}
+
+// mostPutAway is how many cautions a person's list of those put away may hold.
+const mostPutAway = 200
+
+// SetPutAway says which cautions a person has seen.
+func (s *Service) SetPutAway(ctx context.Context, userID string, in []store.PutAway) (Account, error) {
+	if len(in) > mostPutAway {
+		return Account{}, quantity.Refuse("put_away", len(in), "at most %d are kept", mostPutAway)
+	}
+	for _, p := range in {
+		if err := CheckID("farm_id", p.FarmID); err != nil {
+			return Account{}, err
+		}
+		if _, err := reference.Load().Caution(p.Caution); err != nil {
+			return Account{}, err
+		}
+		if _, err := p.Since.Time(time.UTC); err != nil {
+			return Account{}, quantity.Refuse("since", string(p.Since), "must be a day, as 2026-06-10")
+		}
+	}
+	err := store.Atomically(ctx, s.DB, func(tx *gorm.DB) error {
+		return tx.Model(&store.User{}).Where("id = ?", userID).Update("put_away", store.JSON[[]store.PutAway]{V: in}).Error
 	})
 	if err != nil {
 		return Account{}, Say(err)
@@ -116,7 +151,7 @@ func (s *Service) SignUp(ctx context.Context, email, person, password string, wh
 	if err != nil {
 		return Account{}, "", err
 	}
-	user := store.User{ID: NewID(), Email: email, Name: person, PasswordHash: hash, Minding: store.JSON[store.MindingChoice]{V: store.MindingChoice{Quiet: []string{}, First: []string{}}}, CreatedAt: time.Now().UTC()}
+	user := store.User{ID: NewID(), Email: email, Name: person, PasswordHash: hash, Minding: store.JSON[store.MindingChoice]{V: store.MindingChoice{Quiet: []string{}, First: []string{}}}, PutAway: store.JSON[[]store.PutAway]{V: []store.PutAway{}}, CreatedAt: time.Now().UTC()}
 	err = store.Atomically(ctx, s.DB, func(tx *gorm.DB) error { return tx.Create(&user).Error })
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
 		account, device, err := s.SignIn(ctx, email, password, who)

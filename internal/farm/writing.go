@@ -143,6 +143,15 @@ func (s *Service) lock(db *gorm.DB, a Actor) (*Writing, error) {
 	return tx, err
 }
 
+// Today is the farm's day.
+func (tx *Writing) Today() store.Day {
+	loc, err := time.LoadLocation(tx.Farm.TimeZone)
+	if err != nil {
+		loc = time.UTC
+	}
+	return store.DayOf(tx.Now, loc)
+}
+
 // DigestOf is the mark of what was asked for.
 func DigestOf(kind string, body any) (string, error) {
 	raw, err := json.Marshal(body)

@@ -125,6 +125,9 @@ func (s *Server) accountRoutes() {
 	route(s, signedIn, http.MethodPut, "/api/me/minding", "set-minding", "Say which kinds of what needs minding to keep quiet, and which to say first", func(ctx context.Context, in *body[farm.MindingChoice]) (*body[farm.Account], error) {
 		return answer(s.House.Farm.SetMinding(ctx, user(ctx), in.Body))
 	}, room(smallBody))
+	route(s, signedIn, http.MethodPut, "/api/me/put-away", "set-put-away", "Say which cautions one has seen, to be quiet until their conditions return", func(ctx context.Context, in *body[[]farm.PutAway]) (*body[farm.Account], error) {
+		return answer(s.House.Farm.SetPutAway(ctx, user(ctx), in.Body))
+	})
 	route(s, signedIn, http.MethodPost, "/api/password", "change-password", "Change the password; every other session ends", func(ctx context.Context, in *body[PasswordChange]) (*empty, error) {
 		me := user(ctx)
 		if err := s.House.Farm.ChangePassword(ctx, me, in.Body.Old, in.Body.New); err != nil {

@@ -126,6 +126,15 @@ func (s *Server) farmRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *FarmPath) (*body[today.TodayView], error) {
 		return answer(h.Today.Today(ctx, actor(ctx)))
 	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/cautions", "cautions", "Every caution, what they go by, and what of it somebody has said", func(ctx context.Context, _ *FarmPath) (*body[today.CautionsView], error) {
+		return answer(h.Today.Cautions(ctx, actor(ctx)))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/conditions", "say-condition", "Say that something is so that cautions go by", func(ctx context.Context, in *in[today.NewCondition]) (*empty, error) {
+		return &empty{}, h.Today.SayCondition(ctx, actor(ctx), in.Body)
+	})
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/conditions/{id}", "end-condition", "Say that something is no longer so", func(ctx context.Context, in *ItemPath) (*empty, error) {
+		return &empty{}, h.Today.EndCondition(ctx, actor(ctx), in.ID)
+	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/ridge", "ridge", "Farm cover, past and forecast", func(ctx context.Context, _ *FarmPath) (*body[today.RidgeView], error) {
 		return answer(h.Today.Ridge(ctx, actor(ctx)))
 	})

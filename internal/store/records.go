@@ -20,7 +20,15 @@ type User struct {
 	Name         string
 	PasswordHash string
 	Minding      JSON[MindingChoice]
+	PutAway      JSON[[]PutAway]
 	CreatedAt    time.Time
+}
+
+// PutAway is a caution that a person has seen: it is quiet for them until its conditions return.
+type PutAway struct {
+	FarmID  string `json:"farm_id"`
+	Caution string `json:"caution"`
+	Since   Day    `json:"since" doc:"the first day of those on which its conditions were met, when it was put away"`
 }
 
 // MindingChoice is which kinds of what needs minding a person wants quiet, and which first.
@@ -546,6 +554,18 @@ type GateCall struct {
 	Reason     string
 	RecordedAt time.Time
 	RecordedBy string
+}
+
+// Condition is what somebody says is so, from a day until before another: the cautions go by it.
+type Condition struct {
+	FarmID   string `gorm:"primaryKey"`
+	ID       string `gorm:"primaryKey"`
+	Name     string // of the reference's variables
+	Value    JSON[any]
+	FromDay  Day
+	UntilDay *Day
+	SaidBy   string
+	SaidAt   time.Time
 }
 
 // Plan is a plan of moves; its rows are computed, never stored.

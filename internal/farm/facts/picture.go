@@ -43,6 +43,7 @@ type Picture struct {
 	WeatherFrom   map[int]string
 	Lines         []store.Calibration
 	Marks         []store.Mark
+	Conditions    []store.Condition // that hold, as somebody said
 	Landless      bool              // the farm has no field at all
 	Names         map[string]string // names of every paddock ever, by id
 	ByID          map[string]int    // index of present paddocks
@@ -130,6 +131,7 @@ func PictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *l
 		{same(store.WeatherPart), func() error { return p.loadWeather(tx, row.ID) }, func() {
 			p.Weather, p.WeatherFrom, p.Climate, p.NormalsFrom = before.Weather, before.WeatherFrom, before.Climate, before.NormalsFrom
 		}},
+		{same(store.WatchPart), func() error { return p.loadWatch(tx, row.ID) }, func() { p.Conditions = before.Conditions }},
 	} {
 		if part.same {
 			part.take()

@@ -127,11 +127,11 @@ func atTheGate(s *season.Season) []Minding {
 		at, place := mv.MovedAt, "today?correct="+mv.ID
 		if mv.Counted != nil {
 			if r := grazing.Counted(*mv.Counted, s.Herd.MobOn(m.ID, s.Number(at)).Head); r != nil {
-				out = append(out, Minding{farm.MindCount, grazing.Stop, m.Name, &at, *r, place})
+				out = append(out, Minding{Kind: farm.MindCount, State: grazing.Stop, Where: m.Name, At: &at, Reason: *r, Place: place})
 			}
 		}
 		if state, r := grazing.Fence(mv.SourceKV, mv.EndKV, least(s, m.ID)); r != nil {
-			out = append(out, Minding{farm.MindFence, state, s.Paddocks[s.Grazers[i].In].Name, &at, *r, place})
+			out = append(out, Minding{Kind: farm.MindFence, State: state, Where: s.Paddocks[s.Grazers[i].In].Name, At: &at, Reason: *r, Place: place})
 		}
 	}
 	return out

@@ -6,7 +6,6 @@ import (
 
 	"fjell/core/grazing"
 	"fjell/core/quantity"
-	"fjell/core/reference"
 	"fjell/core/rotation"
 	"fjell/core/working"
 	"fjell/internal/farm"
@@ -14,15 +13,6 @@ import (
 	"fjell/internal/farm/moves"
 	"fjell/internal/farm/season"
 )
-
-// CautionView is a usual caution at the moment it matters.
-type CautionView struct {
-	ID          string   `json:"id"`
-	Title       string   `json:"title"`
-	Watch       string   `json:"what_to_watch"`
-	Precautions []string `json:"usual_precautions" nullable:"false"`
-	Ask         string   `json:"who_to_ask"`
-}
 
 // TodayMob is one mob's column: where it is, how long the feed lasts, where next and why.
 type TodayMob struct {
@@ -63,12 +53,14 @@ type ClassCount struct {
 
 // Minding is something that needs a look.
 type Minding struct {
-	Kind   string         `json:"kind" enum:"feed,plan,ground,count,fence,walk,stock,weather"`
+	Kind   string         `json:"kind" enum:"feed,plan,ground,count,fence,caution,walk,stock,weather"`
 	State  grazing.State  `json:"state"`
 	Where  string         `json:"where"`
 	At     *time.Time     `json:"at" nullable:"true"`
 	Reason grazing.Reason `json:"reason"`
 	Place  string         `json:"place"`
+	// Caution is the one it tells of, where it does; the person may have put it away.
+	Caution string `json:"caution,omitempty"`
 }
 
 // TodayView answers: what do I do now, and may I?
@@ -76,6 +68,8 @@ type TodayView struct {
 	Now     time.Time  `json:"now"`
 	Mobs    []TodayMob `json:"mobs" nullable:"false"`
 	Minding []Minding  `json:"minding" nullable:"false"`
+	// Cautions whose conditions are met today.
+	Cautions []DueView `json:"cautions" nullable:"false"`
 }
 
 // Today is what to do now.
@@ -90,7 +84,8 @@ func (s *Service) Today(ctx context.Context, a farm.Actor) (TodayView, error) {
 	for i := range se.Mobs {
 		out.Mobs = append(out.Mobs, todayMob(se, i, past, plan))
 	}
-	out.Minding = minding(se, past, plan)
+	out.Cautions = due(se, past, plan)
+	out.Minding = minding(se, past, plan, out.Cautions)
 	return out, nil
 }
 
@@ -135,7 +130,7 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 		mass := s.MassView(st)
 		stay := rotation.StayFigure(s.Farm.Paddocks[vis.Paddock], s.Farm.Asks(rm, vis.Paddock, vis.Enter), vis.MassIn, demand)
 		v.Next, v.NextMass, v.NextStay = &told, &mass, &stay
-		v.Cautions = cautions(s, i, vis.Paddock)
+		v.Cautions = cautions(s, ground{i, vis.Paddock, &plan.Visits[k]}, past)
 		next = &plan.Visits[k]
 		break
 	}
@@ -143,36 +138,13 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 	return v
 }
 
-// cautions picks what can hurt on this move.
-func cautions(s *season.Season, mob, paddock int) []CautionView {
-	lib := reference.Load()
-	pad := s.Paddocks[paddock]
-	legume := pad.Sward.LegumeShare
-	if pad.LegumeShare != nil {
-		legume = *pad.LegumeShare
-	}
-	var animals []grazing.Animal
-	for _, c := range s.Classes(s.Mobs[mob].ID) {
-		if ref, err := s.Class("", c.ReferenceID); err == nil {
-			animals = append(animals, grazing.Animal{Species: ref.Species, Male: ref.Stage == "male", Calves: c.ReferenceID == "beef_calf_at_foot"})
-		}
-	}
-	out := []CautionView{}
-	for _, id := range grazing.Cautions(legume, animals) {
-		if c, err := lib.Caution(id); err == nil {
-			out = append(out, CautionView{c.ID, c.Title, c.Watch, c.Precautions, c.Ask})
-		}
-	}
-	return out
-}
-
 // minding is everything that needs a look, the plan's first.
-func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding {
+func minding(s *season.Season, past rotation.Past, plan rotation.Plan, cautions []DueView) []Minding {
 	out := []Minding{}
 	for _, m := range rotation.OutOfFeed(s.Farm, s.Grazers, past.Standing, s.Now) {
 		p := s.Grazers[m].In
-		out = append(out, Minding{farm.MindFeed, grazing.Stop, s.Mobs[m].Name, nil, grazing.Because("nothing is left above the residual of {R} in "+s.Paddocks[p].Name+": move or feed them",
-			working.T("R", "residual", s.LimitsOf(m, p).Residual, quantity.ForageMass)), "today"})
+		out = append(out, Minding{Kind: farm.MindFeed, State: grazing.Stop, Where: s.Mobs[m].Name, Reason: grazing.Because("nothing is left above the residual of {R} in "+s.Paddocks[p].Name+": move or feed them",
+			working.T("R", "residual", s.LimitsOf(m, p).Residual, quantity.ForageMass)), Place: "today"})
 	}
 	out = append(out, atTheGate(s)...)
 	for _, c := range rotation.Pressing(plan.Checks, s.Now) {
@@ -180,27 +152,27 @@ func minding(s *season.Season, past rotation.Past, plan rotation.Plan) []Minding
 		if c.Paddock != rotation.Nowhere {
 			where = s.Paddocks[c.Paddock].Name
 		}
-		out = append(out, Minding{farm.MindPlan, c.Severity, where, &at, c.Reason, "moves"})
+		out = append(out, Minding{Kind: farm.MindPlan, State: c.Severity, Where: where, At: &at, Reason: c.Reason, Place: "moves"})
 	}
 	for _, pair := range rotation.Together(s.Grazers) {
-		out = append(out, Minding{farm.MindGround, grazing.Stop, s.Paddocks[s.Grazers[pair[0]].In].Name, nil,
-			grazing.Because(s.Mobs[pair[0]].Name + " and " + s.Mobs[pair[1]].Name + " are both in it"), "moves"})
+		out = append(out, Minding{Kind: farm.MindGround, State: grazing.Stop, Where: s.Paddocks[s.Grazers[pair[0]].In].Name, Reason: grazing.Because(s.Mobs[pair[0]].Name + " and " + s.Mobs[pair[1]].Name + " are both in it"), Place: "moves"})
 	}
+	out = append(out, dueMinding(cautions)...)
 	guessed, old := rotation.WalkDue(s.Farm, s.InRotation(), past.Standing, s.Now)
 	if guessed != nil {
-		out = append(out, Minding{farm.MindWalk, grazing.Mind, "Walk", nil, *guessed, "walk"})
+		out = append(out, Minding{Kind: farm.MindWalk, State: grazing.Mind, Where: "Walk", Reason: *guessed, Place: "walk"})
 	}
 	for _, o := range s.Odd(past) {
 		at := o.At
-		out = append(out, Minding{farm.MindWalk, grazing.Mind, o.Paddock, &at, grazing.Because("measured {M}, where {B} was believed: look at it",
-			working.T("M", "measured", o.Measured, quantity.ForageMass), working.T("B", "believed", o.Believed, quantity.ForageMass)), "walk"})
+		out = append(out, Minding{Kind: farm.MindWalk, State: grazing.Mind, Where: o.Paddock, At: &at, Reason: grazing.Because("measured {M}, where {B} was believed: look at it",
+			working.T("M", "measured", o.Measured, quantity.ForageMass), working.T("B", "believed", o.Believed, quantity.ForageMass)), Place: "walk"})
 	}
 	out = append(out, books(s)...)
 	if s.TooWet("", s.Number(s.Now)) {
-		out = append(out, Minding{farm.MindWeather, grazing.Mind, "Ground", nil, grazing.Because("too wet: hooves cut in; take the driest paddock"), "walk"})
+		out = append(out, Minding{Kind: farm.MindWeather, State: grazing.Mind, Where: "Ground", Reason: grazing.Because("too wet: hooves cut in; take the driest paddock"), Place: "walk"})
 	}
 	if old != nil {
-		out = append(out, Minding{farm.MindWalk, grazing.Soon, "Walk", nil, *old, "walk"})
+		out = append(out, Minding{Kind: farm.MindWalk, State: grazing.Soon, Where: "Walk", Reason: *old, Place: "walk"})
 	}
 	return out
 }
@@ -217,7 +189,7 @@ func books(s *season.Season) []Minding {
 	var out []Minding
 	for _, e := range herd.EventViews(s.Picture) {
 		if e.Overdue {
-			out = append(out, Minding{farm.MindStock, grazing.Mind, "Stock", nil, grazing.Because(e.Says + " was planned: did it happen?"), "stock"})
+			out = append(out, Minding{Kind: farm.MindStock, State: grazing.Mind, Where: "Stock", Reason: grazing.Because(e.Says + " was planned: did it happen?"), Place: "stock"})
 		}
 	}
 	for _, g := range s.Groups {
@@ -233,8 +205,8 @@ func books(s *season.Season) []Minding {
 			continue
 		}
 		if days, overdue := s.Herd.Overdue(g.ID, ref.Species, s.Number(s.Now)); overdue {
-			out = append(out, Minding{farm.MindStock, grazing.Mind, "Stock", nil, grazing.Because(g.Name+" have been in late pregnancy for {d}: have they given birth? Write it down, or set what they are",
-				working.T("d", "in late pregnancy", float64(days), quantity.Day)), "stock"})
+			out = append(out, Minding{Kind: farm.MindStock, State: grazing.Mind, Where: "Stock", Reason: grazing.Because(g.Name+" have been in late pregnancy for {d}: have they given birth? Write it down, or set what they are",
+				working.T("d", "in late pregnancy", float64(days), quantity.Day)), Place: "stock"})
 		}
 	}
 	for _, m := range s.Misfits {
@@ -244,7 +216,7 @@ func books(s *season.Season) []Minding {
 				what = herd.EventOf(s.Picture, e, nil).Says
 			}
 		}
-		out = append(out, Minding{farm.MindStock, grazing.Mind, "Stock", nil, grazing.Because(what + " does not fit the books and is left out: " + m.Why + ". Put it right, or take it back."), "stock"})
+		out = append(out, Minding{Kind: farm.MindStock, State: grazing.Mind, Where: "Stock", Reason: grazing.Because(what + " does not fit the books and is left out: " + m.Why + ". Put it right, or take it back."), Place: "stock"})
 	}
 	return out
 }

@@ -64,6 +64,11 @@ export const useToday = (farm: () => string) =>
     queryKey: ['today', farm()],
     queryFn: () => opened(farm(), 'today', () => ask(api.GET('/api/farms/{farm}/today', at(farm())))),
   }))
+export const useCautions = (farm: () => string) =>
+  watched(() => ({
+    queryKey: ['cautions', farm()],
+    queryFn: () => ask(api.GET('/api/farms/{farm}/cautions', at(farm()))),
+  }))
 export const useLand = (farm: () => string) =>
   watched(() => ({
     queryKey: ['land', farm()],

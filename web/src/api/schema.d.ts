@@ -159,6 +159,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/cautions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every caution, what they go by, and what of it somebody has said */
+        get: operations["cautions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/conditions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that something is so that cautions go by */
+        post: operations["say-condition"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/conditions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Say that something is no longer so */
+        delete: operations["end-condition"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/demand": {
         parameters: {
             query?: never;
@@ -1977,6 +2028,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/put-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say which cautions one has seen, to be quiet until their conditions return */
+        put: operations["set-put-away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -2177,6 +2245,7 @@ export interface components {
             id: string;
             minding: components["schemas"]["MindingChoice"];
             name: string;
+            put_away: components["schemas"]["PutAway"][];
         };
         AlternativeView: {
             /** Format: double */
@@ -2185,6 +2254,12 @@ export interface components {
             paddock_id: string;
             reasons: components["schemas"]["Reason"][];
             state: string;
+        };
+        Askable: {
+            meaning: string;
+            name: string;
+            unit: string;
+            words: string[];
         };
         AuditView: {
             about: string;
@@ -2322,11 +2397,19 @@ export interface components {
             short_months: number[];
         };
         CautionView: {
+            /** @enum {string} */
+            area: "animals" | "people" | "land" | "fence";
             id: string;
             title: string;
             usual_precautions: string[];
             what_to_watch: string;
+            when: string;
             who_to_ask: string;
+        };
+        CautionsView: {
+            askable: components["schemas"]["Askable"][];
+            cautions: components["schemas"]["CautionView"][];
+            said: components["schemas"]["ConditionView"][];
         };
         CheckView: {
             /** Format: date-time */
@@ -2408,6 +2491,12 @@ export interface components {
             mean_difference: number;
             /** Format: int64 */
             n: number;
+        };
+        ConditionView: {
+            from_on: string;
+            id: string;
+            says: components["schemas"]["Reason"];
+            until_on: string | null;
         };
         Contact: {
             phone: string;
@@ -2592,6 +2681,21 @@ export interface components {
             paddock: string;
             paddock_id: string;
             sentence: string;
+        };
+        DueView: {
+            /** @enum {string} */
+            area: "animals" | "people" | "land" | "fence";
+            because: components["schemas"]["Reason"][];
+            id: string;
+            mob_ids: string[];
+            /** @description the first day of those on which its condition has been met without a break: put away earlier, it is said again */
+            since: string;
+            title: string;
+            usual_precautions: string[];
+            what_to_watch: string;
+            when: string;
+            where: string;
+            who_to_ask: string;
         };
         Eats: {
             /** Format: double */
@@ -3279,8 +3383,9 @@ export interface components {
         Minding: {
             /** Format: date-time */
             at: string | null;
+            caution?: string;
             /** @enum {string} */
-            kind: "feed" | "plan" | "ground" | "count" | "fence" | "walk" | "stock" | "weather";
+            kind: "feed" | "plan" | "ground" | "count" | "fence" | "caution" | "walk" | "stock" | "weather";
             place: string;
             reason: components["schemas"]["Reason"];
             state: string;
@@ -3383,6 +3488,15 @@ export interface components {
             season_until?: string;
             /** @description empty: every sward */
             sward_id?: string;
+        };
+        NewCondition: {
+            id: string;
+            /** @description of the variables that cautions go by */
+            name: string;
+            /** @description the first day on which it no longer is; left out: until it is taken back */
+            until_on?: string;
+            /** @description true or false, a number, or a word */
+            value: unknown;
         };
         NewDevice: {
             id: string;
@@ -3911,6 +4025,12 @@ export interface components {
             area_per_move_ha: number;
             fed_share: components["schemas"]["Figure"];
             mob_id: string;
+        };
+        PutAway: {
+            caution: string;
+            farm_id: string;
+            /** @description the first day of those on which its conditions were met, when it was put away */
+            since: string;
         };
         Range: {
             /** Format: double */
@@ -4468,6 +4588,7 @@ export interface components {
             stay?: components["schemas"]["Figure"];
         };
         TodayView: {
+            cautions: components["schemas"]["DueView"][];
             minding: components["schemas"]["Minding"][];
             mobs: components["schemas"]["TodayMob"][];
             /** Format: date-time */
@@ -5276,6 +5397,133 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CalibrationsView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    cautions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CautionsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "say-condition": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCondition"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-condition": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -10758,6 +11006,48 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["MindingChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Account"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-put-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAway"][];
             };
         };
         responses: {

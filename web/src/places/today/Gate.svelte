@@ -9,6 +9,7 @@
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
+  import CautionBody from './CautionBody.svelte'
   import Steps from './Steps.svelte'
   import { keepMove } from './moved'
   import { core } from '../../core/core'
@@ -271,11 +272,7 @@
         {#each mob.cautions as c (c.id)}
           <details class="mt-2 rounded-xl border border-now bg-now-wash px-3 py-2 text-sm text-now-ink">
             <summary class="min-h-12 py-3 font-semibold">{c.title}</summary>
-            <p class="mt-1">{c.what_to_watch}</p>
-            <ul class="mt-1 list-disc pl-5">
-              {#each c.usual_precautions as p, i (i)}<li>{p}</li>{/each}
-            </ul>
-            <p class="mt-1 font-semibold">{c.who_to_ask}</p>
+            <CautionBody caution={c} />
           </details>
         {/each}
       </div>

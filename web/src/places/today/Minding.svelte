@@ -12,10 +12,12 @@
   interface Props {
     farm: string
     minding: Schemas['Minding'][]
+    /** how many cautions they put away */
+    away: number
     /** somebody has a plan: without one nothing can be said of the weeks to come */
     planned: boolean
   }
-  let { farm, minding, planned }: Props = $props()
+  let { farm, minding, away, planned }: Props = $props()
 
   type Kind = Schemas['Minding']['kind']
   type Voice = 'usual' | 'first' | 'quiet'
@@ -25,6 +27,7 @@
     { key: 'ground', label: 'Two mobs in one paddock' },
     { key: 'count', label: 'A count that is not the books’' },
     { key: 'fence', label: 'Volts of the fence' },
+    { key: 'caution', label: 'Cautions whose conditions are met' },
     { key: 'walk', label: 'Walks and odd measurements' },
     { key: 'stock', label: 'Books of the stock' },
     { key: 'weather', label: 'Wet ground' },
@@ -79,6 +82,9 @@
     >
     {#if all}{#each quiet as m, i (i)}{@render one(m, false)}{/each}{/if}
   {/if}
+  <a href="#/f/{farm}/today?caution=all" class="no-print flex min-h-12 items-center font-semibold text-tarn"
+    >{away ? `All cautions, ${away} of them put away` : 'All cautions, and what is so today'}</a
+  >
   <details class="no-print">
     <summary class="min-h-12 py-3 text-sm font-semibold text-tarn">What speaks here</summary>
     <div class="flex flex-col gap-2 pb-2">

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import { useLand, useMobs, useMoves, useToday } from '../../api/queries.svelte'
+  import { useLand, useMe, useMobs, useMoves, useToday } from '../../api/queries.svelte'
   import FarmMap from '../../map/FarmMap.svelte'
   import { address } from '../../ui/address'
   import Button from '../../ui/Button.svelte'
@@ -12,6 +12,8 @@
   import Shoulder from '../../ui/Shoulder.svelte'
   import { clock, isHeld, longDay, now } from '../../ui/time.svelte'
   import Verdict from '../../ui/Verdict.svelte'
+  import Cautions from './Cautions.svelte'
+  import { isPutAway } from './cautions'
   import Gate from './Gate.svelte'
   import Minding from './Minding.svelte'
   import MobColumn from './MobColumn.svelte'
@@ -21,6 +23,7 @@
 
   let { params }: { params: { farm: string } } = $props()
 
+  const me = useMe()
   const today = useToday(() => params.farm)
   const land = useLand(() => params.farm)
   const mobs = useMobs(() => params.farm)
@@ -28,6 +31,12 @@
   const gate = $derived(today.data?.mobs.find((m) => m.mob_id === address.get('gate')))
 
   const asked = $derived(today.data?.mobs.find((m) => m.mob_id === address.get('ask')))
+
+  // What the person put away is quiet.
+  const away = $derived(
+    (today.data?.cautions ?? []).filter((c) => isPutAway(me.data?.account.put_away ?? [], params.farm, c)).map((c) => c.id),
+  )
+  const minding = $derived((today.data?.minding ?? []).filter((m) => !m.caution || !away.includes(m.caution)))
 
   const wrong = $derived(moves.data?.find((m) => m.id === address.get('correct')))
   const wrongOf = $derived(today.data?.mobs.find((m) => m.mob_id === wrong?.mob_id))
@@ -54,8 +63,8 @@
           <h1>{longDay(now())}</h1>
           <span class="text-soft">{clock(now())}{isHeld() ? ' · the clock is held' : ''}</span>
         </div>
-        {#if phone.current && today.data.minding.length}
-          {@const first = today.data.minding[0]!}
+        {#if phone.current && minding.length}
+          {@const first = minding[0]!}
           <button
             type="button"
             class="flex min-h-12 items-center gap-2.5 rounded-xl bg-now-wash px-3 py-2 text-left text-now-ink"
@@ -63,9 +72,8 @@
           >
             <Verdict state={first.state} word={false} size={18} />
             <span
-              ><strong
-                >{today.data.minding.length === 1 ? 'One thing needs' : `${today.data.minding.length} things need`} minding</strong
-              >, {first.where} first</span
+              ><strong>{minding.length === 1 ? 'One thing needs' : `${minding.length} things need`} minding</strong>, {first.where}
+              first</span
             >
           </button>
         {/if}
@@ -102,7 +110,7 @@
         {#if house.working && !phone.current}
           <Shoulder />
         {:else}
-          <Minding farm={params.farm} minding={today.data.minding} planned={today.data.mobs.some((m) => m.next)} />
+          <Minding farm={params.farm} {minding} away={away.length} planned={today.data.mobs.some((m) => m.next)} />
           {#if land.data?.paddocks.length}
             <div class="no-print h-[240px] shrink-0 overflow-hidden rounded-2xl border border-line">
               <FarmMap land={land.data} mobs={mobs.data ?? []} {routes} still />
@@ -112,6 +120,9 @@
         {/if}
       </div>
     </div>
+    {#if address.get('caution')}
+      <Cautions farm={params.farm} due={today.data.cautions} chosen={address.get('caution')} />
+    {/if}
     {#if gate}<Gate
         farm={params.farm}
         mob={gate}
