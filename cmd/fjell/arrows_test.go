@@ -40,6 +40,7 @@ var arrows = map[string]string{
 	"internal/farm/herd":       place,
 	"internal/farm/walk":       place,
 	"internal/farm/moves":      place,
+	"internal/farm/yard":       place,
 	"internal/farm/today":      place + " internal/farm/herd internal/farm/moves", // it composes the other places
 	"internal/house":           "internal/farm places",
 	"internal/demo":            "core internal/store internal/standin internal/farm places internal/house",

@@ -48,13 +48,15 @@ const (
 	MindCount   = "count"   // a count that is not the books'
 	MindFence   = "fence"   // volts
 	MindCaution = "caution" // a usual caution whose condition is met
+	MindLook    = "look"    // what a look found
+	MindJob     = "job"     // a job whose day has passed
 	MindWalk    = "walk"    // a walk is due, or a measurement is odd
 	MindStock   = "stock"   // the books of the stock
 	MindWeather = "weather" // too wet for hooves
 )
 
 // MindingKinds are all of them.
-var MindingKinds = []string{MindFeed, MindPlan, MindGround, MindCount, MindFence, MindCaution, MindWalk, MindStock, MindWeather}
+var MindingKinds = []string{MindFeed, MindPlan, MindGround, MindCount, MindFence, MindCaution, MindLook, MindJob, MindWalk, MindStock, MindWeather}
 
 // SetMinding says which kinds of what needs minding a person wants quiet, and which first. What is quiet is still counted.
 func (s *Service) SetMinding(ctx context.Context, userID string, in store.MindingChoice) (Account, error) {
@@ -275,7 +277,7 @@ func (s *Service) GiveUpAccount(ctx context.Context, userID, password string) er
 
 // deleteFarm takes a farm off with everything on it, records before what they name.
 func deleteFarm(tx *gorm.DB, farmID string) error {
-	for _, row := range []any{&store.Reading{}, &store.Photo{}, &store.AcceptedPlan{}, &store.Search{}, &store.Pin{}, &store.PlanMob{}, &store.Plan{}, &store.Move{}, &store.Measurement{},
+	for _, row := range []any{&store.Reading{}, &store.Photo{}, &store.GateCall{}, &store.Job{}, &store.Look{}, &store.Treatment{}, &store.AcceptedPlan{}, &store.Search{}, &store.Pin{}, &store.PlanMob{}, &store.Plan{}, &store.Move{}, &store.Measurement{},
 		&store.Calibration{}, &store.StockEvent{}, &store.StockGroup{}, &store.Mob{}} {
 		if err := tx.Where("farm_id = ?", farmID).Delete(row).Error; err != nil {
 			return err

@@ -144,12 +144,15 @@ func (s *Service) lock(db *gorm.DB, a Actor) (*Writing, error) {
 }
 
 // Today is the farm's day.
-func (tx *Writing) Today() store.Day {
+func (tx *Writing) Today() store.Day { return tx.DayOf(tx.Now) }
+
+// DayOf is the day of a moment at the farm.
+func (tx *Writing) DayOf(at time.Time) store.Day {
 	loc, err := time.LoadLocation(tx.Farm.TimeZone)
 	if err != nil {
 		loc = time.UTC
 	}
-	return store.DayOf(tx.Now, loc)
+	return store.DayOf(at, loc)
 }
 
 // DigestOf is the mark of what was asked for.

@@ -11,6 +11,7 @@ import (
 	"fjell/internal/farm/season"
 	"fjell/internal/farm/today"
 	"fjell/internal/farm/walk"
+	"fjell/internal/farm/yard"
 )
 
 // House is every place, each with what a person can do there.
@@ -21,6 +22,7 @@ type House struct {
 	Herd   *herd.Service
 	Walk   *walk.Service
 	Moves  *moves.Service
+	Yard   *yard.Service
 	Today  *today.Service
 }
 
@@ -28,5 +30,5 @@ type House struct {
 func New(service *farm.Service) *House {
 	seasons := &season.Service{Service: &facts.Service{Service: service}}
 	return &House{Farm: service, People: &people.Service{Service: service}, Ground: ground.On(seasons), Herd: &herd.Service{Service: seasons},
-		Walk: walk.On(seasons), Moves: &moves.Service{Service: seasons}, Today: &today.Service{Service: seasons}}
+		Walk: walk.On(seasons), Moves: &moves.Service{Service: seasons}, Yard: &yard.Service{Service: seasons}, Today: &today.Service{Service: seasons}}
 }

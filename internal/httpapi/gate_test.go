@@ -78,11 +78,14 @@ func TestOneFigureAtTheGateIsAnsweredAndKept(t *testing.T) {
 	now := ida.todayOf(base, mob)
 	kept := now["last_call"].(map[string]any)
 	assert.Equal(t, "stay", kept["did"])
+	status, out := ida.call("POST", base+"/jobs", map[string]any{"id": id(), "kind": "other", "what": "Oil the hinge"})
+	require.Equal(t, http.StatusOK, status, out)
+	assert.NotNil(t, ida.todayOf(base, mob)["last_call"], "it stands after something else was written, too")
 	assert.Empty(t, kept["reason"])
 	assert.NotEqual(t, before, now["mass"].(map[string]any)["forage_mass_kg_dm_ha"], "what was seen counts as a measurement")
 
 	otherwise := map[string]any{"id": id(), "mob_id": mob, "paddock_id": said["paddock_id"], "seen_at": clockAt(0.01), "seen_fists": 1, "said": "stay", "did": "move", "reason": "hail is coming"}
-	status, out := ida.call("POST", base+"/gate-calls", otherwise)
+	status, out = ida.call("POST", base+"/gate-calls", otherwise)
 	require.Equal(t, http.StatusOK, status, out)
 	assert.Equal(t, "hail is coming", ida.todayOf(base, mob)["last_call"].(map[string]any)["reason"])
 

@@ -25,6 +25,8 @@ type photoInput struct {
 	Stop    string    `query:"stop" required:"true" format:"uuid" doc:"the measurement it belongs to, which may come after it"`
 	Paddock string    `query:"paddock" required:"true" format:"uuid"`
 	TakenAt time.Time `query:"taken_at" required:"true"`
+	Stage   string    `query:"stage" enum:"before,during,after," doc:"of a stay"`
+	Point   string    `query:"point" doc:"the point it is taken from again and again"`
 	RawBody []byte    `contentType:"application/octet-stream"`
 }
 
@@ -95,7 +97,7 @@ func (s *Server) walkRoutes() {
 		return answer(h.Walk.KeepReadings(ctx, actor(ctx), in.Body))
 	}, room(outboxBody))
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/photos", "keep-photo", "Keep a photo of a stop", func(ctx context.Context, in *photoInput) (*empty, error) {
-		return &empty{}, h.Walk.KeepPhoto(ctx, actor(ctx), walk.NewPhoto{ID: in.ID, StopID: in.Stop, PaddockID: in.Paddock, TakenAt: in.TakenAt, Content: in.RawBody})
+		return &empty{}, h.Walk.KeepPhoto(ctx, actor(ctx), walk.NewPhoto{ID: in.ID, StopID: in.Stop, PaddockID: in.Paddock, TakenAt: in.TakenAt, Stage: in.Stage, Point: in.Point, Content: in.RawBody})
 	}, rawJSON, room(walk.MostPhotoBytes+1024))
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/photos/{id}", "photo", "A photo of a walk", func(ctx context.Context, in *ItemPath) (*file, error) {
 		kind, raw, err := h.Walk.Photo(ctx, actor(ctx), in.ID)

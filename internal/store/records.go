@@ -506,6 +506,8 @@ type Photo struct {
 	Content     []byte
 	TakenAt     time.Time
 	TakenBy     string
+	Stage       string // of a stay: before, during, after; empty: none said
+	Point       string // that it is taken from again and again; empty: none
 }
 
 // WeatherDay is one day's weather.
@@ -566,6 +568,70 @@ type Condition struct {
 	UntilDay *Day
 	SaidBy   string
 	SaidAt   time.Time
+}
+
+// Job is something to be done. One that comes again is a new job each time.
+type Job struct {
+	FarmID    string `gorm:"primaryKey"`
+	ID        string `gorm:"primaryKey"`
+	Kind      string
+	What      string
+	PaddockID *string
+	Longitude *float64
+	Latitude  *float64
+	DueOn     *Day
+	EveryDays int
+	ForID     *string
+	MadeAt    time.Time
+	MadeBy    string
+	DoneAt    *time.Time
+	DoneBy    *string
+	Minutes   *int
+	DoneNote  string
+	AfterID   *string
+	Withdrawn bool
+}
+
+// Overdue tells whether its day has passed.
+func (j Job) Overdue(today Day) bool { return j.DueOn != nil && *j.DueOn < today && j.DoneAt == nil }
+
+// Look is what somebody saw of a paddock and the stock on it.
+type Look struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	PaddockID  string
+	MobID      *string
+	SeenAt     time.Time
+	Stage      string
+	Answers    JSON[map[string]string]
+	Ground     JSON[grazing.Ground]
+	Note       string
+	ReturnOn   *Day
+	RecordedAt time.Time
+	RecordedBy string
+	ReplacesID *string
+	Withdrawn  bool
+}
+
+// Treatment is a product given to a mob or put on a paddock, and until when it withholds them.
+type Treatment struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	MobID      *string
+	PaddockID  *string
+	Product    string
+	GivenOn    Day
+	UntilDay   *Day
+	Tags       string
+	Note       string
+	RecordedAt time.Time
+	RecordedBy string
+	Withdrawn  bool
+}
+
+// Withholds tells whether a sale, milk or grazing is withheld on a day.
+func (t Treatment) Withholds(on Day) bool {
+	return t.GivenOn <= on && t.UntilDay != nil && on < *t.UntilDay
 }
 
 // Plan is a plan of moves; its rows are computed, never stored.

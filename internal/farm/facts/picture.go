@@ -44,6 +44,9 @@ type Picture struct {
 	Lines         []store.Calibration
 	Marks         []store.Mark
 	Conditions    []store.Condition // that hold, as somebody said
+	Jobs          []store.Job       // that are open, the most urgent first
+	LooksAgain    []store.Look      // that want somebody to look again
+	Treatments    []store.Treatment // that withhold, or did lately
 	Landless      bool              // the farm has no field at all
 	Names         map[string]string // names of every paddock ever, by id
 	ByID          map[string]int    // index of present paddocks
@@ -119,7 +122,9 @@ func PictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *l
 			p.Fields, p.Paddocks, p.OwnSwards, p.Landless, p.Names, p.ByID = before.Fields, before.Paddocks, before.OwnSwards, before.Landless, before.Names, before.ByID
 		}},
 		{same(store.MarksPart), func() error { return p.loadMarks(tx, row.ID) }, func() { p.Marks = before.Marks }},
-		{same(store.WalksPart), func() error { return p.loadWalks(tx, row.ID) }, func() { p.Measured, p.MeasurementAt = before.Measured, before.MeasurementAt }},
+		{same(store.WalksPart), func() error { return p.loadWalks(tx, row.ID) }, func() {
+			p.Measured, p.MeasurementAt, p.GateCalls = before.Measured, before.MeasurementAt, before.GateCalls
+		}},
 		{same(store.MovesPart), func() error { return p.loadMoves(tx, row.ID) }, func() { p.Moves = before.Moves }},
 		{same(store.StockPart), func() error { return p.loadStock(tx, row.ID) }, func() { p.Mobs, p.Gone = before.Mobs, before.Gone }},
 		{same(store.PlanPart), func() error { return p.loadPlan(tx, row.ID) }, func() { p.Plan = before.Plan }},
@@ -131,7 +136,10 @@ func PictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *l
 		{same(store.WeatherPart), func() error { return p.loadWeather(tx, row.ID) }, func() {
 			p.Weather, p.WeatherFrom, p.Climate, p.NormalsFrom = before.Weather, before.WeatherFrom, before.Climate, before.NormalsFrom
 		}},
-		{same(store.WatchPart), func() error { return p.loadWatch(tx, row.ID) }, func() { p.Conditions = before.Conditions }},
+		{same(store.WatchPart), func() error { return p.loadWatch(tx, row.ID) }, func() {
+			p.Conditions, p.Jobs, p.LooksAgain = before.Conditions, before.Jobs, before.LooksAgain
+		}},
+		{same(store.HeldPart), func() error { return p.loadTreatments(tx, row.ID) }, func() { p.Treatments = before.Treatments }},
 	} {
 		if part.same {
 			part.take()

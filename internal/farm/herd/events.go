@@ -156,6 +156,11 @@ func saveEvent(tx *facts.Writing, id string, old *store.StockEvent, in EventInpu
 			return &farm.Unusual{Problems: strange}
 		}
 	}
+	if in.Kind == stock.Sale && row.FromID != nil && !in.Confirmed {
+		if strange := withheld(p, *row.FromID, saleDay(row)); strange != nil {
+			return &farm.Unusual{Problems: strange}
+		}
+	}
 	// A plan made now must fit the head that are there then, and what is planned after it too.
 	strict := row
 	if strict.HappenedOn == nil {
@@ -166,6 +171,34 @@ func saveEvent(tx *facts.Writing, id string, old *store.StockEvent, in EventInpu
 		return err
 	}
 	return replacing(tx.Create(&row).Error)
+}
+
+func saleDay(row store.StockEvent) store.Day {
+	if row.HappenedOn != nil {
+		return *row.HappenedOn
+	}
+	return *row.PlannedOn
+}
+
+// withheld asks about a sale on a day on which what was given to their mob still withholds them.
+func withheld(p *facts.Picture, groupID string, on store.Day) []quantity.Problem {
+	mob := ""
+	for _, g := range p.Groups {
+		if g.ID == groupID && g.MobID != nil {
+			mob = *g.MobID
+		}
+	}
+	for _, t := range p.Treatments {
+		if t.MobID == nil || *t.MobID != mob || !t.Withholds(on) {
+			continue
+		}
+		of := ""
+		if t.Tags != "" {
+			of = " (" + t.Tags + ")"
+		}
+		return []quantity.Problem{{Field: "from_id", Message: fmt.Sprintf("%s was given to their mob%s and withholds them until %s: are these free of it?", t.Product, of, *t.UntilDay)}}
+	}
+	return nil
 }
 
 // fillEvent checks an event and puts it into a row.

@@ -25,7 +25,18 @@ func closures(p *facts.Picture, pad facts.Paddock, purpose string) []rotation.Cl
 			cuts = append(cuts, m.MeasuredAt)
 		}
 	}
-	return rotation.Closed(purpose, pad.ClosedFor, Limits(pad), cuts, ahead(p, pad), p.Now, p.Location)
+	closed := rotation.Closed(purpose, pad.ClosedFor, Limits(pad), cuts, ahead(p, pad), p.Now, p.Location)
+	for _, t := range p.Treatments {
+		if t.PaddockID == nil || *t.PaddockID != pad.ID {
+			continue
+		}
+		from, err := t.GivenOn.Time(p.Location)
+		until, err2 := t.UntilDay.Time(p.Location)
+		if err == nil && err2 == nil {
+			closed = append(closed, rotation.Closure{From: from, Until: until, For: "withheld after " + t.Product})
+		}
+	}
+	return closed
 }
 
 // ahead is the weather of today and of the days after, as far as plans look, as limits of a paddock speak of it.

@@ -60,7 +60,7 @@ func (s *shelf) season(f *facts.State, at time.Time) (*Season, error) {
 }
 
 // bearing are the parts that a season rests on.
-var bearing = []store.Part{store.LandPart, store.WalksPart, store.MovesPart, store.StockPart, store.PlanPart, store.PinsPart, store.HerdPart, store.WeatherPart}
+var bearing = []store.Part{store.LandPart, store.WalksPart, store.MovesPart, store.StockPart, store.PlanPart, store.PinsPart, store.HerdPart, store.WeatherPart, store.HeldPart}
 
 // onward is the season of an earlier state at a moment, if nothing it rests on was written since; nil otherwise.
 func onward(f *facts.State, p *facts.Picture, at time.Time) *Season {

@@ -42,6 +42,7 @@ type TodayMob struct {
 	Head        float64               `json:"head"`                // by the books
 	Routine     []grazing.RoutineStep `json:"routine" nullable:"false"`
 	FenceKV     float64               `json:"fence_kv"`
+	Withheld    []WithheldView        `json:"withheld" nullable:"false"` // by what was given to them
 	Cautions    []CautionView         `json:"cautions" nullable:"false"`
 }
 
@@ -53,7 +54,7 @@ type ClassCount struct {
 
 // Minding is something that needs a look.
 type Minding struct {
-	Kind   string         `json:"kind" enum:"feed,plan,ground,count,fence,caution,walk,stock,weather"`
+	Kind   string         `json:"kind" enum:"feed,plan,ground,count,fence,caution,look,job,walk,stock,weather"`
 	State  grazing.State  `json:"state"`
 	Where  string         `json:"where"`
 	At     *time.Time     `json:"at" nullable:"true"`
@@ -91,7 +92,7 @@ func (s *Service) Today(ctx context.Context, a farm.Actor) (TodayView, error) {
 
 func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) TodayMob {
 	m, rm := s.Mobs[i], s.Grazers[i]
-	v := TodayMob{MobID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, Counts: []ClassCount{}, Points: [][2]float64{}, Cautions: []CautionView{}}
+	v := TodayMob{MobID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, Counts: []ClassCount{}, Withheld: withheld(s, m.ID), Points: [][2]float64{}, Cautions: []CautionView{}}
 	for _, c := range s.Classes(m.ID) {
 		v.Counts = append(v.Counts, ClassCount{c.DisplayedName, c.Count})
 	}
@@ -158,6 +159,7 @@ func minding(s *season.Season, past rotation.Past, plan rotation.Plan, cautions 
 		out = append(out, Minding{Kind: farm.MindGround, State: grazing.Stop, Where: s.Paddocks[s.Grazers[pair[0]].In].Name, Reason: grazing.Because(s.Mobs[pair[0]].Name + " and " + s.Mobs[pair[1]].Name + " are both in it"), Place: "moves"})
 	}
 	out = append(out, dueMinding(cautions)...)
+	out = append(out, yardMinding(s)...)
 	guessed, old := rotation.WalkDue(s.Farm, s.InRotation(), past.Standing, s.Now)
 	if guessed != nil {
 		out = append(out, Minding{Kind: farm.MindWalk, State: grazing.Mind, Where: "Walk", Reason: *guessed, Place: "walk"})

@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
+	"strings"
 	"time"
 
 	"fjell/core/quantity"
@@ -18,6 +19,7 @@ const MostPhotoBytes = 6 << 20
 // NewPhoto is a picture taken on a walk.
 type NewPhoto struct {
 	ID, StopID, PaddockID string
+	Stage, Point          string // of a stay, and where it is taken from again and again; empty: none
 	TakenAt               time.Time
 	Content               []byte
 }
@@ -29,6 +31,9 @@ func (s *Service) KeepPhoto(ctx context.Context, a farm.Actor, in NewPhoto) erro
 			return err
 		}
 	}
+	if in.Point = strings.TrimSpace(in.Point); len([]rune(in.Point)) > 80 {
+		return quantity.Refuse("point", nil, "a point has a name of at most 80 letters")
+	}
 	if len(in.Content) > MostPhotoBytes {
 		return quantity.Refuse("content", len(in.Content), "a photo has at most %d MB", MostPhotoBytes>>20)
 	}
@@ -37,7 +42,7 @@ func (s *Service) KeepPhoto(ctx context.Context, a farm.Actor, in NewPhoto) erro
 	if err != nil {
 		return err
 	}
-	return s.Write(ctx, a, farm.Request{ID: in.ID, Kind: "photo", Body: []any{hex.EncodeToString(sum[:]), in.StopID, in.PaddockID, in.TakenAt.UTC()}}, func(tx *facts.Writing) error {
+	return s.Write(ctx, a, farm.Request{ID: in.ID, Kind: "photo", Body: []any{hex.EncodeToString(sum[:]), in.StopID, in.PaddockID, in.TakenAt.UTC(), in.Stage, in.Point}}, func(tx *facts.Writing) error {
 		if in.TakenAt.After(tx.Now.Add(time.Minute)) || in.TakenAt.Before(tx.Now.AddDate(-5, 0, 0)) {
 			return quantity.Refuse("taken_at", in.TakenAt.Format(time.RFC3339), "lies in the future or more than five years back")
 		}
@@ -48,7 +53,7 @@ func (s *Service) KeepPhoto(ctx context.Context, a farm.Actor, in NewPhoto) erro
 			return err
 		}
 		return tx.Create(&store.Photo{FarmID: a.FarmID, ID: in.ID, StopID: in.StopID, PaddockID: in.PaddockID, ContentType: kind, Content: content,
-			TakenAt: in.TakenAt.UTC(), TakenBy: a.UserID}).Error
+			TakenAt: in.TakenAt.UTC(), TakenBy: a.UserID, Stage: in.Stage, Point: in.Point}).Error
 	})
 }
 

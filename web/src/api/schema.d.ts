@@ -554,6 +554,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be done, and what was done lately */
+        get: operations["jobs"];
+        put?: never;
+        /** Keep something to be done */
+        post: operations["add-job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/jobs/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say that a job is done */
+        post: operations["do-job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a job back, or say that it is not done after all */
+        delete: operations["take-job-back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/land": {
         parameters: {
             query?: never;
@@ -974,6 +1026,41 @@ export interface paths {
         /** Make a link by which a member chooses a new password */
         post: operations["password-link"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a look may say, the last looks, and the photo points */
+        get: operations["looks"];
+        put?: never;
+        /** Keep what was seen of a paddock and the stock on it */
+        post: operations["keep-look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/looks/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a look back */
+        delete: operations["take-look-back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1806,6 +1893,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/treatments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was given to stock or put on ground, and until when it withholds */
+        get: operations["treatments"];
+        put?: never;
+        /** Keep a treatment */
+        post: operations["keep-treatment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/treatments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a treatment back that was written down by mistake */
+        delete: operations["take-treatment-back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/walk": {
         parameters: {
             query?: never;
@@ -2254,6 +2376,18 @@ export interface components {
             paddock_id: string;
             reasons: components["schemas"]["Reason"][];
             state: string;
+        };
+        Answer: {
+            id: string;
+            label: string;
+            minds?: boolean;
+            says?: string;
+        };
+        Ask: {
+            answers: components["schemas"]["Answer"][];
+            id: string;
+            label: string;
+            stages: string[];
         };
         Askable: {
             meaning: string;
@@ -3078,6 +3212,18 @@ export interface components {
             spares?: components["schemas"]["Figure"];
             takes: components["schemas"]["TakeView"][];
         };
+        Ground: {
+            /** Format: double */
+            bare_share?: number;
+            /** Format: double */
+            forb_share?: number;
+            /** Format: double */
+            green_share?: number;
+            /** Format: double */
+            legume_share?: number;
+            /** Format: double */
+            litter_share?: number;
+        };
         GroundView: {
             heights: components["schemas"]["HeightsView"][];
             pictures: components["schemas"]["PictureView"][];
@@ -3171,6 +3317,54 @@ export interface components {
             invited_by: string;
             /** @enum {string} */
             role: "owner" | "manager" | "hand" | "viewer";
+        };
+        JobDone: {
+            /** Format: date-time */
+            done_at: string;
+            id: string;
+            job_id: string;
+            /**
+             * Format: int64
+             * @description of labour
+             */
+            minutes?: number;
+            note?: string;
+        };
+        JobPerson: {
+            id: string;
+            name: string;
+        };
+        JobView: {
+            /** Format: date-time */
+            done_at: string | null;
+            done_by: string;
+            due_on: string | null;
+            /** Format: int64 */
+            every_days: number;
+            for: string;
+            for_id: string | null;
+            id: string;
+            kind: string;
+            /** Format: double */
+            latitude: number | null;
+            /** Format: double */
+            longitude: number | null;
+            /** Format: date-time */
+            made_at: string;
+            made_by: string;
+            /** Format: int64 */
+            minutes: number | null;
+            note: string;
+            overdue: boolean;
+            paddock_id: string | null;
+            paddock_name: string;
+            photos: string[];
+            what: string;
+        };
+        JobsView: {
+            done: components["schemas"]["JobView"][];
+            open: components["schemas"]["JobView"][];
+            people: components["schemas"]["JobPerson"][];
         };
         Joined: {
             farm_id: string;
@@ -3292,6 +3486,30 @@ export interface components {
             ends_at: string;
             token: string;
         };
+        LookView: {
+            answers: {
+                [key: string]: string;
+            };
+            by: string;
+            ground: components["schemas"]["Ground"];
+            id: string;
+            minds: components["schemas"]["Reason"][];
+            mob_id: string | null;
+            mob_name: string;
+            note: string;
+            paddock_id: string;
+            paddock_name: string;
+            photos: components["schemas"]["PhotoView"][];
+            return_on: string | null;
+            /** Format: date-time */
+            seen_at: string;
+            stage: string;
+        };
+        LooksView: {
+            asks: components["schemas"]["Ask"][];
+            looks: components["schemas"]["LookView"][];
+            points: components["schemas"]["PointView"][];
+        };
         ManyPaddocks: {
             confirmed?: boolean;
             paddocks: components["schemas"]["PaddockChange"][];
@@ -3385,7 +3603,7 @@ export interface components {
             at: string | null;
             caution?: string;
             /** @enum {string} */
-            kind: "feed" | "plan" | "ground" | "count" | "fence" | "caution" | "walk" | "stock" | "weather";
+            kind: "feed" | "plan" | "ground" | "count" | "fence" | "caution" | "look" | "job" | "walk" | "stock" | "weather";
             place: string;
             reason: components["schemas"]["Reason"];
             state: string;
@@ -3596,6 +3814,44 @@ export interface components {
             file: string;
             id: string;
         };
+        NewJob: {
+            due_on?: string;
+            /**
+             * Format: int64
+             * @description it comes again so many days after it was done; 0: once
+             */
+            every_days?: number;
+            /** @description whose it is, a member; left out: anybody's */
+            for_id?: string;
+            id: string;
+            /** @enum {string} */
+            kind: "fence" | "water" | "power" | "stock" | "other";
+            /** Format: double */
+            latitude?: number;
+            /** Format: double */
+            longitude?: number;
+            paddock_id?: string;
+            what: string;
+        };
+        NewLook: {
+            answers: {
+                [key: string]: string;
+            };
+            confirmed?: boolean;
+            ground: components["schemas"]["Ground"];
+            id: string;
+            mob_id?: string;
+            note?: string;
+            paddock_id: string;
+            /** @description the look that this one corrects; both are kept */
+            replaces_id?: string;
+            /** @description to look again */
+            return_on?: string;
+            /** Format: date-time */
+            seen_at: string;
+            /** @enum {string} */
+            stage: "before" | "during" | "after";
+        };
         NewMark: {
             id: string;
             /** @enum {string} */
@@ -3757,6 +4013,18 @@ export interface components {
             /** Format: double */
             plan_days: number;
             starts_on: string;
+        };
+        NewTreatment: {
+            given_on: string;
+            id: string;
+            mob_id?: string;
+            note?: string;
+            paddock_id?: string;
+            product: string;
+            /** @description which animals; empty: all */
+            tags?: string;
+            /** @description the first day on which it no longer withholds sale, milk or grazing, by its label */
+            until_on?: string;
         };
         NewZone: {
             /** Format: double */
@@ -3959,6 +4227,13 @@ export interface components {
             new_password: string;
             old_password: string;
         };
+        PhotoView: {
+            id: string;
+            point: string;
+            stage: string;
+            /** Format: date-time */
+            taken_at: string;
+        };
         PictureView: {
             corners: number[][];
             id: string;
@@ -4012,6 +4287,12 @@ export interface components {
             intercept_kg: number;
             /** Format: double */
             slope_kg_per_cm: number;
+        };
+        PointView: {
+            paddock_id: string;
+            paddock_name: string;
+            photos: components["schemas"]["PhotoView"][];
+            point: string;
         };
         Problem: {
             came: string;
@@ -4586,6 +4867,7 @@ export interface components {
             /** Format: date-time */
             since: string | null;
             stay?: components["schemas"]["Figure"];
+            withheld: components["schemas"]["WithheldView"][];
         };
         TodayView: {
             cautions: components["schemas"]["DueView"][];
@@ -4609,6 +4891,21 @@ export interface components {
             spikes: number;
             /** Format: double */
             square_m: number;
+        };
+        TreatmentView: {
+            given_on: string;
+            id: string;
+            mob_id?: string;
+            mob_name: string;
+            note?: string;
+            paddock_id?: string;
+            paddock_name: string;
+            product: string;
+            /** @description which animals; empty: all */
+            tags?: string;
+            /** @description the first day on which it no longer withholds sale, milk or grazing, by its label */
+            until_on?: string;
+            withholds: boolean;
         };
         TriedView: {
             checks: components["schemas"]["CheckView"][];
@@ -4882,6 +5179,11 @@ export interface components {
             cost_kg: number;
             instead: components["schemas"]["InsteadView"][];
             parts: components["schemas"]["CostPart"][];
+        };
+        WithheldView: {
+            product: string;
+            tags: string;
+            until_on: string;
         };
         YearView: {
             bands: components["schemas"]["StockBand"][];
@@ -6649,6 +6951,178 @@ export interface operations {
             };
         };
     };
+    jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "add-job": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewJob"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "do-job": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobDone"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-job-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     land: {
         parameters: {
             query?: never;
@@ -7783,6 +8257,133 @@ export interface operations {
             };
         };
     };
+    looks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LooksView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-look": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLook"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-look-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "record-measurement": {
         parameters: {
             query?: never;
@@ -8653,6 +9254,10 @@ export interface operations {
                 stop: string;
                 paddock: string;
                 taken_at: string;
+                /** @description of a stay */
+                stage?: "before" | "during" | "after" | "";
+                /** @description the point it is taken from again and again */
+                point?: string;
             };
             header?: {
                 /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
@@ -10423,6 +11028,133 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TodayView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    treatments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatmentView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-treatment": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTreatment"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-treatment-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

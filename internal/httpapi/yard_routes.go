@@ -1,0 +1,43 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"fjell/internal/farm/yard"
+)
+
+// yardRoutes are what is seen, given and done out there.
+func (s *Server) yardRoutes() {
+	h := s.House
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/jobs", "jobs", "What is to be done, and what was done lately", func(ctx context.Context, _ *FarmPath) (*body[yard.JobsView], error) {
+		return answer(h.Yard.Jobs(ctx, actor(ctx)))
+	}, live)
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/jobs", "add-job", "Keep something to be done", func(ctx context.Context, in *in[yard.NewJob]) (*empty, error) {
+		return &empty{}, h.Yard.AddJob(ctx, actor(ctx), in.Body)
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/jobs/done", "do-job", "Say that a job is done", func(ctx context.Context, in *in[yard.JobDone]) (*empty, error) {
+		return &empty{}, h.Yard.DoJob(ctx, actor(ctx), in.Body)
+	})
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/jobs/{id}", "take-job-back", "Take a job back, or say that it is not done after all", func(ctx context.Context, in *ItemPath) (*empty, error) {
+		return &empty{}, h.Yard.TakeJobBack(ctx, actor(ctx), in.ID)
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/looks", "looks", "What a look may say, the last looks, and the photo points", func(ctx context.Context, _ *FarmPath) (*body[yard.LooksView], error) {
+		return answer(h.Yard.Looks(ctx, actor(ctx)))
+	}, live)
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/looks", "keep-look", "Keep what was seen of a paddock and the stock on it", func(ctx context.Context, in *in[yard.NewLook]) (*empty, error) {
+		return &empty{}, h.Yard.RecordLook(ctx, actor(ctx), in.Body)
+	})
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/looks/{id}", "take-look-back", "Take a look back", func(ctx context.Context, in *ItemPath) (*empty, error) {
+		return &empty{}, h.Yard.TakeLookBack(ctx, actor(ctx), in.ID)
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/treatments", "treatments", "What was given to stock or put on ground, and until when it withholds", func(ctx context.Context, _ *FarmPath) (*body[[]yard.TreatmentView], error) {
+		return answer(h.Yard.Treatments(ctx, actor(ctx)))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/treatments", "keep-treatment", "Keep a treatment", func(ctx context.Context, in *in[yard.NewTreatment]) (*empty, error) {
+		return &empty{}, h.Yard.RecordTreatment(ctx, actor(ctx), in.Body)
+	})
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/treatments/{id}", "take-treatment-back", "Take a treatment back that was written down by mistake", func(ctx context.Context, in *ItemPath) (*empty, error) {
+		return &empty{}, h.Yard.TakeTreatmentBack(ctx, actor(ctx), in.ID)
+	})
+}
