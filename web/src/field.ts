@@ -47,7 +47,21 @@ async function forgetKept() {
 
 const anybodys = ['/api/house', '/api/reference', '/api/sums']
 
-const places = ['today', 'cautions', 'plan', 'moves', 'walk', 'mobs', 'ridge', 'land', 'swards', 'demand']
+const places = [
+  'today',
+  'cautions',
+  'jobs',
+  'looks',
+  'treatments',
+  'plan',
+  'moves',
+  'walk',
+  'mobs',
+  'ridge',
+  'land',
+  'swards',
+  'demand',
+]
 
 /**
  * Lets the service worker keep what every place needs in the field, so that one visit is enough for all of them to open without a

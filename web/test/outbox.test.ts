@@ -194,3 +194,50 @@ test('what the farm finds strange in a move is asked, and goes as it was confirm
   await outbox.settle(outbox.troubled[0]!, true)
   assert.deepEqual(farm.arrived, ['POST m4 by ola'])
 })
+
+const record = (route: string, id: string, body: object = {}) =>
+  ({ route, body: { id, ...body } }) as unknown as Extract<Item, { kind: 'record' }>['body']
+const heldRecord = (r: Extract<Item, { kind: 'record' }>['body'], tried: boolean) =>
+  ({ farm: 'f', id: r.body.id, kind: 'record', body: r, says: 'a look', tried }) as unknown as Item
+
+test('looks, jobs and treatments wait for a signal and go to their own routes, in their order', async () => {
+  farm.cut = 'before'
+  for (const [route, id] of [
+    ['looks', 'a'],
+    ['jobs', 'b'],
+    ['jobs/done', 'c'],
+    ['treatments', 'd'],
+  ] as const)
+    await outbox.hold(heldRecord(record(route, id, { job_id: 'b' }), false))
+  await outbox.send()
+  assert.equal(outbox.waiting, 4)
+  farm.cut = ''
+  await outbox.send()
+  assert.deepEqual(
+    farm.arrived,
+    ['a', 'b', 'c', 'd'].map((id) => `POST ${id} by ola`),
+  )
+})
+
+test('a record taken back before it left is only forgotten; one that may have arrived is taken back at the farm', async () => {
+  farm.cut = 'before'
+  const never = record('looks', 'never')
+  await outbox.hold(heldRecord(never, false))
+  await outbox.takeRecordBack('f', never)
+  const lost = record('looks', 'lost')
+  farm.cut = 'after'
+  await outbox.hold(heldRecord(lost, true))
+  await outbox.send()
+  farm.cut = ''
+  farm.arrived = []
+  await outbox.takeRecordBack('f', lost)
+  assert.ok(!farm.arrived.some((a) => a.includes('never')))
+  assert.ok(farm.arrived.includes('DELETE lost by ola'))
+  assert.equal(outbox.items.length, 0)
+})
+
+test('a job that was done and is taken back is the job, not the word that it was done', async () => {
+  const done = record('jobs/done', 'word', { job_id: 'job' })
+  await outbox.takeRecordBack('f', done)
+  assert.deepEqual(farm.arrived, ['DELETE job by ola'])
+})

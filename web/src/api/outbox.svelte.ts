@@ -1,5 +1,6 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 import { api, ask, Refusal, type Schemas } from './client'
+import { post, unpost, type RecordOf } from './record'
 import { house } from '../ui/house.svelte'
 import { now } from '../ui/time.svelte'
 import { refresh } from './queries.svelte'
@@ -24,9 +25,14 @@ export type Item = {
 } & (
   | { kind: 'reading'; body: Schemas['ReadingInput'] }
   | { kind: 'measurement'; body: Schemas['NewMeasurement'] }
-  | { kind: 'photo'; body: { stop: string; paddock: string; taken_at: string; blob: Blob } }
+  | {
+      kind: 'photo'
+      body: { stop: string; paddock: string; taken_at: string; blob: Blob; stage?: Schemas['NewLook']['stage']; point?: string }
+    }
   | { kind: 'move'; body: Schemas['NewMove']; says: string } // says who went where, for whoever looks at what is held
   | { kind: 'call'; body: Schemas['NewGateCall']; says: string }
+  | { kind: 'record'; body: RecordOf; says: string }
+  | { kind: 'unrecord'; body: RecordOf } // taken back after it may have arrived
   | { kind: 'withdrawal'; body: { of?: 'measurement' | 'move'; paddock_id?: string } } // of what has its id
 )
 
@@ -122,6 +128,16 @@ export class Outbox {
     await this.send()
   }
 
+  /** Takes a record back: out of what is held here or, where it is or may be with the farm, from there too. */
+  async takeRecordBack(farm: string, record: RecordOf) {
+    await this.send()
+    const held = this.items.find((i) => i.kind === 'record' && i.id === record.body.id)
+    if (held) await this.#remove([held])
+    if (held && !held.tried) return
+    await this.hold({ farm, id: record.body.id, kind: 'unrecord', body: record })
+    await this.send()
+  }
+
   /** Sends what is held, oldest first, until the farm no longer answers. */
   send(): Promise<void> {
     this.#sending ??= this.#run().finally(() => {
@@ -207,6 +223,14 @@ export class Outbox {
       await ask(api.POST('/api/farms/{farm}/gate-calls', { params: { path }, body: first.body }))
     } else if (first.kind === 'move') {
       await ask(api.POST('/api/farms/{farm}/moves', { params: { path }, body: first.body }))
+    } else if (first.kind === 'record') {
+      await post(first.farm, first.body)
+    } else if (first.kind === 'unrecord') {
+      try {
+        await unpost(first.farm, first.body)
+      } catch (error) {
+        if (!(error instanceof Refusal) || error.status !== 404) throw error // 404: it never arrived
+      }
     } else if (first.kind === 'withdrawal') {
       const at = { params: { path: { ...path, id: first.id } } }
       try {
@@ -216,10 +240,10 @@ export class Outbox {
         if (!(error instanceof Refusal) || error.status !== 404) throw error // 404: it never arrived
       }
     } else {
-      const { stop, paddock, taken_at, blob } = first.body
+      const { stop, paddock, taken_at, blob, stage, point } = first.body
       await ask(
         api.POST('/api/farms/{farm}/photos', {
-          params: { path, query: { id: first.id, stop, paddock, taken_at } },
+          params: { path, query: { id: first.id, stop, paddock, taken_at, stage, point } },
           body: blob as unknown as string,
           bodySerializer: (b) => b as unknown as BodyInit,
           headers: { 'Content-Type': 'application/octet-stream' },

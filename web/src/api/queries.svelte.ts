@@ -64,6 +64,12 @@ export const useToday = (farm: () => string) =>
     queryKey: ['today', farm()],
     queryFn: () => opened(farm(), 'today', () => ask(api.GET('/api/farms/{farm}/today', at(farm())))),
   }))
+export const useJobs = (farm: () => string) =>
+  watched(() => ({ queryKey: ['jobs', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/jobs', at(farm()))) }))
+export const useLooks = (farm: () => string) =>
+  watched(() => ({ queryKey: ['looks', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/looks', at(farm()))) }))
+export const useTreatments = (farm: () => string) =>
+  watched(() => ({ queryKey: ['treatments', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/treatments', at(farm()))) }))
 export const useCautions = (farm: () => string) =>
   watched(() => ({
     queryKey: ['cautions', farm()],

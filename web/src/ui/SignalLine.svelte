@@ -4,7 +4,7 @@
   import { ago, clock, isHeld, sayDay } from './time.svelte'
 
   // One line under the ridge of every place while something is held here, or what is shown was kept here.
-  const atGate = (t: Item) => t.kind === 'move' || t.kind === 'call'
+  const atGate = (t: Item) => ['move', 'call', 'record', 'unrecord'].includes(t.kind)
   const things = (n: number) => `${n} ${n === 1 ? 'thing is' : 'things are'}`
   const where = $derived(
     [outbox.troubled.some(atGate) && 'Today', outbox.troubled.some((t) => !atGate(t)) && 'Walk'].filter(Boolean).join(' and '),

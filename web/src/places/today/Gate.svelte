@@ -9,6 +9,7 @@
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
+  import JobForm from './JobForm.svelte'
   import CautionBody from './CautionBody.svelte'
   import Steps from './Steps.svelte'
   import { keepMove } from './moved'
@@ -53,6 +54,7 @@
   let source = $state<number | null>(was?.source_kv ?? null)
   let end = $state<number | null>(was?.end_kv ?? null)
   let note = $state(was?.note ?? '')
+  let fault = $state(false)
   let ticked = $state<Record<string, boolean>>({})
   const write = new Write()
   const refusal = $derived(write.refusal)
@@ -265,6 +267,7 @@
       <div>
         <h3 class="mb-1">In this order</h3>
         <Steps {farm} {mob} when="gate" bind:ticked record={written} />
+        <Button kind="quiet" onclick={() => (fault = true)}>Note a fault on the fence or the water</Button>
         <details class="mt-3">
           <summary class="min-h-12 py-3 font-semibold text-tarn">The evening before</summary>
           <Steps {farm} {mob} when="evening" bind:ticked />
@@ -283,3 +286,4 @@
     <Button onclick={() => (open = false)}>Cancel</Button>
   </div>
 </Dialog>
+{#if fault}<JobForm {farm} {paddocks} kind="fence" paddock={to === 'off' ? '' : to} onclose={() => (fault = false)} />{/if}

@@ -28,6 +28,8 @@
     { key: 'count', label: 'A count that is not the books’' },
     { key: 'fence', label: 'Volts of the fence' },
     { key: 'caution', label: 'Cautions whose conditions are met' },
+    { key: 'look', label: 'What a look found' },
+    { key: 'job', label: 'Jobs whose day has passed' },
     { key: 'walk', label: 'Walks and odd measurements' },
     { key: 'stock', label: 'Books of the stock' },
     { key: 'weather', label: 'Wet ground' },

@@ -2,6 +2,7 @@
   import { scaleLinear } from 'd3-scale'
   import { area, line } from 'd3-shape'
   import type { Schemas } from '../../api/client'
+  import { address } from '../../ui/address'
   import { outbox, type Item } from '../../api/outbox.svelte'
   import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
@@ -11,7 +12,7 @@
   import { house } from '../../ui/house.svelte'
   import { phone } from '../../ui/media.svelte'
   import Reason from '../../ui/Reason.svelte'
-  import { now, sayMoment, sayUntil } from '../../ui/time.svelte'
+  import { now, sayDay, sayMoment, sayUntil } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
   import Verdict from '../../ui/Verdict.svelte'
 
@@ -103,6 +104,11 @@
       {/if}
     </p>
   {/if}
+  {#each mob.withheld as w (w.product + w.until_on)}
+    <p class="rounded-xl border border-stop px-3 py-2 text-stop">
+      <strong>Withheld until {sayDay(new Date(w.until_on + 'T12:00'))}</strong>: {w.product}{w.tags ? `, ${w.tags}` : ''}
+    </p>
+  {/each}
   {#if mob.paddock_id && mob.since}
     <p class="text-soft">in <strong class="text-ink">{mob.paddock_name}</strong> since {sayMoment(new Date(mob.since))}</p>
     <p class="text-[30px] leading-tight font-bold tracking-tight">{answer}</p>
@@ -128,6 +134,10 @@
       >
     {/if}
     {#if mob.gate}<Button kind={due ? 'quiet' : 'plain'} onclick={onask}>Stay or move?</Button>{/if}
+    {#if house.may('hand')}
+      {#if mob.paddock_id}<Button kind="quiet" onclick={() => address.show({ look: mob.paddock_id })}>Have a look</Button>{/if}
+      <Button kind="quiet" onclick={() => address.show({ given: mob.mob_id })}>Treatment</Button>
+    {/if}
   </div>
 
   <details open={!phone.current} class="group">

@@ -16,10 +16,15 @@
   import { isPutAway } from './cautions'
   import Gate from './Gate.svelte'
   import Minding from './Minding.svelte'
+  import JobForm from './JobForm.svelte'
+  import Jobs from './Jobs.svelte'
+  import LookForm from './LookForm.svelte'
+  import Looks from './Looks.svelte'
   import MobColumn from './MobColumn.svelte'
   import NextStep from './NextStep.svelte'
   import Record from './Record.svelte'
   import StayOrMove from './StayOrMove.svelte'
+  import TreatmentForm from './TreatmentForm.svelte'
 
   let { params }: { params: { farm: string } } = $props()
 
@@ -111,11 +116,13 @@
           <Shoulder />
         {:else}
           <Minding farm={params.farm} {minding} away={away.length} planned={today.data.mobs.some((m) => m.next)} />
+          <Jobs farm={params.farm} />
           {#if land.data?.paddocks.length}
             <div class="no-print h-[240px] shrink-0 overflow-hidden rounded-2xl border border-line">
               <FarmMap land={land.data} mobs={mobs.data ?? []} {routes} still />
             </div>
           {/if}
+          <Looks farm={params.farm} />
           {#if moves.data?.length}<Record moves={moves.data} mobs={mobs.data ?? []} farm={params.farm} />{/if}
         {/if}
       </div>
@@ -123,6 +130,27 @@
     {#if address.get('caution')}
       <Cautions farm={params.farm} due={today.data.cautions} chosen={address.get('caution')} />
     {/if}
+    {#if address.get('jobs') === 'new' && land.data}<JobForm
+        farm={params.farm}
+        paddocks={land.data.paddocks}
+        kind={address.get('about') === 'fence' ? 'fence' : 'other'}
+        paddock={address.get('at')}
+        onclose={() => address.get('jobs') && address.show({ jobs: '', about: '', at: '' })}
+      />{/if}
+    {#if address.get('look') && land.data}<LookForm
+        farm={params.farm}
+        mobs={today.data.mobs}
+        paddocks={land.data.paddocks}
+        chosen={address.get('look')}
+        onclose={() => address.get('look') && address.show({ look: '' })}
+      />{/if}
+    {#if address.get('given') && land.data}<TreatmentForm
+        farm={params.farm}
+        mobs={today.data.mobs}
+        paddocks={land.data.paddocks}
+        chosen={address.get('given')}
+        onclose={() => address.get('given') && address.show({ given: '' })}
+      />{/if}
     {#if gate}<Gate
         farm={params.farm}
         mob={gate}

@@ -6,7 +6,8 @@
   import NumberField from '../../ui/NumberField.svelte'
   import TextField from '../../ui/TextField.svelte'
   import { withUnit } from '../../ui/units'
-  import { methodNames, shrunk, type Draft, type Method } from './draft.svelte'
+  import PhotoPick from '../../ui/PhotoPick.svelte'
+  import { methodNames, type Draft, type Method } from './draft.svelte'
 
   interface Props {
     stop: Schemas['WalkStop']
@@ -18,20 +19,6 @@
   }
   let { stop, draft = $bindable(), refusal, onmethod, onphoto, onclose }: Props = $props()
   let photo = $state(false)
-  let photoProblem = $state('')
-
-  async function take(e: Event) {
-    const field = e.currentTarget as HTMLInputElement
-    const file = field.files?.[0]
-    if (!file) return
-    try {
-      onphoto(await shrunk(file))
-      photoProblem = ''
-    } catch {
-      photoProblem = 'This picture cannot be read: take it again, as a JPEG or PNG.'
-    }
-    field.value = ''
-  }
 </script>
 
 <div class="absolute inset-0 z-10 flex flex-col bg-page" role="dialog" aria-label="Method and note" aria-modal="true">
@@ -110,13 +97,7 @@
       </div>
       <TextField label="Note" bind:value={draft.note} rows={2} />
       <div>
-        <label
-          class="flex min-h-14 items-center justify-center rounded-xl border-2 border-tarn bg-surface px-4 text-lg font-semibold text-tarn focus-within:outline-3 focus-within:outline-tarn"
-          >Take a photo{draft.photos ? ` (${draft.photos})` : ''}
-          <input class="sr-only" type="file" accept="image/*" capture="environment" onchange={take} />
-        </label>
-        {#if photoProblem}<p class="mt-1 text-sm font-semibold text-stop" role="alert">{photoProblem}</p>{/if}
-        <p class="mt-1 text-sm text-soft">Photos wait their turn when there is no signal.</p>
+        <PhotoPick count={draft.photos} {onphoto} />
       </div>
       <p class="text-sm text-soft">
         Alone out there? Say where you walk and when you are back, and keep a fence between you and a bull or a cow with a new

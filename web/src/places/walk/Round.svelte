@@ -35,10 +35,12 @@
     ),
   )
   const held = $derived(new Map(outbox.items.flatMap((i) => (i.kind === 'measurement' ? [[i.body.paddock_id, i]] : []))))
+  const troubled = $derived(outbox.troubled.filter((t) => !['move', 'record'].includes(t.kind)))
   /** What was refused, by its own name: the paddock, and of a reading its figure and its hour. */
   function named(t: Item): string {
     if (t.kind === 'photo') return 'A photo'
-    if (t.kind === 'move' || t.kind === 'call') return t.says
+    if (t.kind === 'move' || t.kind === 'call' || t.kind === 'record') return t.says
+    if (t.kind === 'unrecord') return 'Something taken back'
     const paddock = stops.find((s) => s.paddock_id === t.body.paddock_id)?.name ?? 'A paddock'
     if (t.kind !== 'reading') return paddock
     return `${paddock}, ${number(t.body.value, methodUnits[t.body.method as Method] ?? '', house.system)} at ${clock(new Date(t.body.taken_at!))}`
@@ -87,9 +89,9 @@
   }
 </script>
 
-{#if outbox.troubled.some((t) => t.kind !== 'move')}
+{#if troubled.length}
   <section class="mb-4 rounded-2xl border-2 border-now bg-now-wash p-4 text-now-ink" role="alert">
-    {#each outbox.troubled.filter((t) => t.kind !== 'move') as t (t.key)}
+    {#each troubled as t (t.key)}
       <div class="flex flex-wrap items-center gap-3 py-1">
         <p class="flex-1">
           <strong>{named(t)}</strong>: {t.problem}

@@ -1,0 +1,75 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/assert"
+)
+
+// A move day without a signal, from the evening list to the look back: what is to be done, what was seen, given and moved is held, the phone
+// loaded anew twice in between; once the signal is back each is with the farm, once.
+func TestAMoveDayWithoutASignal(t *testing.T) {
+	b, s := onTheDemoFarmFarOut(t, 390, 844)
+	b.ask(`navigator.serviceWorker.ready.then(() => 'ready')`)
+	b.do(chromedp.Reload())
+	b.sees("Stay or move?")
+	b.until("what the field needs to be kept", `Promise.all([caches.open('core').then((c) => c.keys()), caches.open('field').then((c) => c.keys())]).then(([core, field]) => (globalThis.fieldKept = core.length && ['/jobs', '/looks', '/treatments', '/land'].every((p) => field.some((k) => k.url.endsWith(p))))) && globalThis.fieldKept`)
+	s.off()
+	b.do(chromedp.Reload())
+	b.sees("Stay or move?")
+
+	// The evening before: a strand is broken on the next paddock's fence.
+	b.click("Go through the gate")
+	b.sees("In this order")
+	b.click("Note a fault on the fence or the water")
+	b.click("Broken strand")
+	b.accessible("something to be done")
+	b.click("Keep it")
+	b.sees("To do: Broken strand: held here, safe")
+	b.click("Moved")
+	b.sees("Cows and calves to Sørjordet 5, today 07:30: held here, safe")
+	b.until("the sheet gone", `!document.querySelector("dialog[open]")`)
+	b.do(chromedp.Reload())
+
+	// While they graze: a look, and a drench.
+	b.sees("2 things are held here, safe, and will go by themselves.")
+	b.sees("To do: Broken strand: held here, safe")
+	b.click("Have a look")
+	b.sees("Bellies")
+	b.click("bawling")
+	b.click("they saw me come")
+	b.sees("Mood: hungry, trained, or greeting you: what prompted it tells.")
+	b.accessible("a look")
+	b.click("Keep this look")
+	b.sees("held here, safe. It goes to the farm by itself.")
+	b.click("Treatment")
+	b.fill("Product", "Drench A")
+	b.fill("Withholds for", "14")
+	b.sees("until Wed 24 June")
+	b.accessible("a treatment")
+	b.click("Keep it")
+	b.sees("Drench A: Cows and calves: held here, safe")
+	b.click("Close")
+	b.until("the sheet gone", `!document.querySelector("dialog[open]") && !location.hash.includes("given")`)
+	b.do(chromedp.Reload())
+	b.sees("4 things are held here, safe")
+
+	s.on()
+	b.until("nothing held", `!document.body.innerText.includes('held here') && document.body.innerText.includes('Withheld until')`)
+	b.sees("Last looks")
+	b.sees("Broken strand")
+	count := func(path, of string) string {
+		return b.ask(`fetch('/api/farms/' + localStorage.getItem('fjell.farm') + '` + path + `').then((r) => r.json()).then((v) => String(` + of + `))`)
+	}
+	assert.Equal(t, "1", count("/looks", "v.looks.length"))
+	assert.Equal(t, "1", count("/jobs", "v.open.length"))
+	assert.Equal(t, "1", count("/treatments", "v.length"))
+
+	// Done with a signal, and taken back: it is to be done again.
+	b.click("Done: Broken strand")
+	b.sees("Nothing is written down to be done.")
+	b.sees("Done: Broken strand.")
+	b.undo()
+	b.until("it is there again", `[...document.querySelectorAll('button')].some((e) => e.getAttribute('aria-label') === 'Done: Broken strand')`)
+}

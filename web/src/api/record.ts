@@ -1,0 +1,54 @@
+import { house } from '../ui/house.svelte'
+import { api, ask, type Schemas } from './client'
+import { outbox } from './outbox.svelte'
+import type { Write } from './write.svelte'
+
+/** What is written down out there beside measurements and moves, by the route it goes to. */
+export type RecordOf =
+  | { route: 'jobs'; body: Schemas['NewJob'] }
+  | { route: 'jobs/done'; body: Schemas['JobDone'] }
+  | { route: 'looks'; body: Schemas['NewLook'] }
+  | { route: 'treatments'; body: Schemas['NewTreatment'] }
+
+/** Sends a record to its route. */
+export function post(farm: string, record: RecordOf): Promise<unknown> {
+  const params = { path: { farm } }
+  switch (record.route) {
+    case 'jobs':
+      return ask(api.POST('/api/farms/{farm}/jobs', { params, body: record.body }))
+    case 'jobs/done':
+      return ask(api.POST('/api/farms/{farm}/jobs/done', { params, body: record.body }))
+    case 'looks':
+      return ask(api.POST('/api/farms/{farm}/looks', { params, body: record.body }))
+    case 'treatments':
+      return ask(api.POST('/api/farms/{farm}/treatments', { params, body: record.body }))
+  }
+}
+
+/** Takes a record back at the farm. */
+export function unpost(farm: string, record: RecordOf): Promise<unknown> {
+  const id = record.route === 'jobs/done' ? record.body.job_id : record.body.id
+  const at = { params: { path: { farm, id } } }
+  switch (record.route) {
+    case 'jobs':
+    case 'jobs/done':
+      return ask(api.DELETE('/api/farms/{farm}/jobs/{id}', at))
+    case 'looks':
+      return ask(api.DELETE('/api/farms/{farm}/looks/{id}', at))
+    case 'treatments':
+      return ask(api.DELETE('/api/farms/{farm}/treatments/{id}', at))
+  }
+}
+
+/**
+ * Keeps a record with the farm; where no answer comes it is held here under the same id, and goes by itself. says is what it is called; done
+ * is called in either case.
+ */
+export async function keepRecord(write: Write, farm: string, record: RecordOf, says: string, done: () => void) {
+  const undo = () => outbox.takeRecordBack(farm, record)
+  const went = await write.send(() => post(farm, record), { say: `${says}.`, undo, then: done })
+  if (went || write.refusal?.status !== 0) return
+  await outbox.hold({ farm, id: record.body.id, kind: 'record', body: record, says, tried: true })
+  house.say(`${says}: held here, safe. It goes to the farm by itself.`, undo)
+  done()
+}
