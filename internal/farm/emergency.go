@@ -71,8 +71,8 @@ func (s *Service) SetEmergency(ctx context.Context, a Actor, version int, in sto
 	return After(err, func() (FarmView, error) { return s.Farm(ctx, a) })
 }
 
-// emergencyOf is a farm's card as it is on record; one that was never filled in names nobody.
-func emergencyOf(row store.Farm) store.Emergency {
+// EmergencyOf is a farm's card as it is on record; one that was never filled in names nobody.
+func EmergencyOf(row store.Farm) store.Emergency {
 	e := row.Emergency.V
 	e.Contacts = append([]store.Contact{}, e.Contacts...)
 	return e

@@ -159,7 +159,7 @@ func (tx *Writing) BumpFarm(seen int) error {
 func (s *Service) view(ctx context.Context, row store.Farm, role Role) (FarmView, error) {
 	now, err := s.Clock.Now(ctx)
 	return FarmView{row.ID, FarmInput{row.Name, row.Place, row.TimeZone, row.Units, row.Aims.V, row.Experience, row.Longitude, row.Latitude},
-		role, movingOf(row), emergencyOf(row), routineOf(row), row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
+		role, movingOf(row), EmergencyOf(row), routineOf(row), row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
 }
 
 // Farm returns the farm an actor stands on.

@@ -126,6 +126,18 @@ func (s *Server) farmRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *FarmPath) (*body[today.TodayView], error) {
 		return answer(h.Today.Today(ctx, actor(ctx)))
 	})
+	route(s, manager, http.MethodGet, "/api/farms/{farm}/handovers", "handovers", "The cards for whoever takes over that open, or will", func(ctx context.Context, _ *FarmPath) (*body[[]today.HandoverRow], error) {
+		return answer(h.Today.Handovers(ctx, actor(ctx)))
+	}, live)
+	route(s, manager, http.MethodPost, "/api/farms/{farm}/handovers", "hand-over", "Make a card for whoever takes over, with a link that ends on a day", func(ctx context.Context, in *in[today.NewHandover]) (*body[today.HandoverMade], error) {
+		return answer(h.Today.HandOver(ctx, actor(ctx), in.Body))
+	})
+	route(s, manager, http.MethodDelete, "/api/farms/{farm}/handovers/{id}", "end-handover", "End a card: its link opens nothing any more", func(ctx context.Context, in *ItemPath) (*empty, error) {
+		return &empty{}, h.Today.EndHandover(ctx, actor(ctx), in.ID)
+	})
+	route(s, anyone, http.MethodGet, "/api/handovers/{token}", "handover", "What somebody needs who takes over", func(ctx context.Context, in *TokenPath) (*body[today.HandoverCard], error) {
+		return answer(h.Today.Handover(ctx, in.Token))
+	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/cautions", "cautions", "Every caution, what they go by, and what of it somebody has said", func(ctx context.Context, _ *FarmPath) (*body[today.CautionsView], error) {
 		return answer(h.Today.Cautions(ctx, actor(ctx)))
 	})

@@ -668,6 +668,20 @@ type Link struct {
 	UsedBy *string
 }
 
+// Handover is a card for whoever takes over for some days, opened by a link whose mark is kept.
+type Handover struct {
+	FarmID  string `gorm:"primaryKey"`
+	ID      string `gorm:"primaryKey"`
+	Digest  string
+	Whom    string
+	FromDay Day
+	LastDay Day
+	Normal  string
+	MadeBy  string
+	MadeAt  time.Time
+	EndedAt *time.Time
+}
+
 // Pin is a move of a plan that a person has fixed.
 type Pin struct {
 	FarmID    string `gorm:"primaryKey"`

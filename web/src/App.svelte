@@ -26,6 +26,7 @@
     '/f/:farm/stock': place(() => import('./places/stock/Stock.svelte') as never),
     '/f/:farm/walk': place(() => import('./places/walk/Walk.svelte') as never),
     '/f/:farm/moves': place(() => import('./places/moves/Moves.svelte') as never),
+    '/handover/:token': place(() => import('./places/entry/HandoverCard.svelte') as never),
     '/emergency': place(() => import('./places/entry/KeptCard.svelte') as never),
     '/f/:farm/emergency': place(() => import('./places/farm/Emergency.svelte') as never),
     '/f/:farm/farm': place(() => import('./places/farm/FarmPlace.svelte') as never),

@@ -64,6 +64,8 @@ export const useToday = (farm: () => string) =>
     queryKey: ['today', farm()],
     queryFn: () => opened(farm(), 'today', () => ask(api.GET('/api/farms/{farm}/today', at(farm())))),
   }))
+export const useHandovers = (farm: () => string) =>
+  watched(() => ({ queryKey: ['handovers', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/handovers', at(farm()))) }))
 export const useJobs = (farm: () => string) =>
   watched(() => ({ queryKey: ['jobs', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/jobs', at(farm()))) }))
 export const useLooks = (farm: () => string) =>

@@ -554,6 +554,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/handovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The cards for whoever takes over that open, or will */
+        get: operations["handovers"];
+        put?: never;
+        /** Make a card for whoever takes over, with a link that ends on a day */
+        post: operations["hand-over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/handovers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a card: its link opens nothing any more */
+        delete: operations["end-handover"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/jobs": {
         parameters: {
             query?: never;
@@ -2031,6 +2066,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/handovers/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What somebody needs who takes over */
+        get: operations["handover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/house": {
         parameters: {
             query?: never;
@@ -3278,6 +3330,65 @@ export interface components {
             sentence: string;
             sides_with: string;
         };
+        HandoverCard: {
+            by: string;
+            cautions: components["schemas"]["CautionView"][];
+            emergency: components["schemas"]["Emergency"];
+            farm: string;
+            from_on: string;
+            /** @description the clock is held still, in a demo */
+            held: boolean;
+            jobs: components["schemas"]["HandoverJob"][];
+            last_on: string;
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+            mobs: components["schemas"]["HandoverMob"][];
+            normal: string;
+            /** Format: date-time */
+            now: string;
+            time_zone: string;
+            units: string;
+            whom: string;
+        };
+        HandoverJob: {
+            due_on: string | null;
+            paddock_name: string;
+            what: string;
+        };
+        HandoverMade: {
+            last_on: string;
+            token: string;
+        };
+        HandoverMob: {
+            evening: string[];
+            /** Format: double */
+            fence_kv: number;
+            glyph: string;
+            /** Format: double */
+            head: number;
+            letter: string;
+            moves: components["schemas"]["HandoverMove"][];
+            name: string;
+            paddock_name: string;
+            steps: string[];
+            withheld: components["schemas"]["WithheldView"][];
+        };
+        HandoverMove: {
+            /** Format: date-time */
+            at: string;
+            because?: components["schemas"]["Reason"];
+            state: string;
+            to: string;
+        };
+        HandoverRow: {
+            by: string;
+            from_on: string;
+            id: string;
+            last_on: string;
+            whom: string;
+        };
         HeightsView: {
             contours: components["schemas"]["Contour"][];
             id: string;
@@ -3801,6 +3912,15 @@ export interface components {
             mob_id: string;
             name: string;
             reference_id: string;
+        };
+        NewHandover: {
+            from_on: string;
+            id: string;
+            /** @description the last day on which its link opens */
+            last_on: string;
+            /** @description what is normal here: how many there are, how they behave, what the fence reads, where the water shuts */
+            normal: string;
+            whom: string;
         };
         NewHeights: {
             content: string;
@@ -6930,6 +7050,135 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["GrowthView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    handovers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverRow"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "hand-over": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewHandover"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverMade"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "end-handover": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -11467,6 +11716,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    handover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverCard"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

@@ -15,7 +15,9 @@
   import Refused from '../../ui/Refused.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
   import TextField from '../../ui/TextField.svelte'
+  import { sayDay } from '../../ui/time.svelte'
   import FarmForm from './FarmForm.svelte'
+  import HandOver from './HandOver.svelte'
   import Invitations from './Invitations.svelte'
   import LinkShown from './LinkShown.svelte'
   import Trail from './Trail.svelte'
@@ -189,10 +191,15 @@
             <Button onclick={() => void joinLink()} disabled={linking.busy}>Make a link to join as {role}</Button>
           </div>
           <Refused refusal={linking.refusal} shown={[]} />
-          {#if made}<LinkShown {...made} />{/if}
+          {#if made}<LinkShown
+              token={made.link.token}
+              path={made.path}
+              what="{made.what} It is good for one person, until {sayDay(new Date(made.link.ends_at))}, and is shown only now."
+            />{/if}
           <div class="mt-3"><Refused refusal={people.refusal} shown={['email']} /></div>
         {/if}
       </section>
+      {#if house.may('manager')}<HandOver farm={params.farm} />{/if}
       {#if house.may('owner')}<Trail farm={params.farm} />{/if}
     </div>
     <Shoulder label="You and this device" narrow="below">
