@@ -240,6 +240,7 @@ func (h *installation) serve(ctx context.Context, address, cert, key string, opt
 	}
 	server := &http.Server{Handler: app.Handler(), ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
 	go app.Sweep(ctx)
+	go app.Remind(ctx)
 	scheme := "http"
 	done := make(chan error, 1)
 	go func() {

@@ -3,6 +3,7 @@ package main
 import (
 	"encoding/csv"
 	"fmt"
+	"net"
 	"net/http"
 	"os"
 	"strconv"
@@ -19,7 +20,7 @@ import (
 // standInCommand runs the simulated devices that ship with Fjell.
 func standInCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "stand-in", Short: "Simulated devices, for trying things out without them"}
-	cmd.AddCommand(plateCommand(), stationCommand())
+	cmd.AddCommand(plateCommand(), stationCommand(), mailboxCommand())
 	return cmd
 }
 
@@ -67,6 +68,35 @@ func plateCommand() *cobra.Command {
 	cmd.Flags().Uint64Var(&seed, "seed", 1, "the same seed walks the same walk")
 	_ = cmd.MarkFlagRequired("ground")
 	_ = cmd.MarkFlagRequired("token")
+	return cmd
+}
+
+func mailboxCommand() *cobra.Command {
+	var in, show string
+	cmd := &cobra.Command{Use: "mailbox", Short: "A mail server that delivers nothing and shows what Fjell sent", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		box := &standin.Mailbox{}
+		listener, err := net.Listen("tcp", in)
+		if err != nil {
+			return err
+		}
+		page, err := net.Listen("tcp", show)
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(cmd.OutOrStdout(), "Mail is taken at smtp://%s and shown at http://%s: start Fjell with FJELL_SMTP=smtp://%[1]s\n", listener.Addr(), page.Addr())
+		server := box.Server()
+		done := make(chan error, 2)
+		go func() { done <- server.Serve(listener) }()
+		go func() { done <- (&http.Server{Handler: box, ReadHeaderTimeout: 10 * time.Second}).Serve(page) }()
+		select {
+		case err := <-done:
+			return err
+		case <-cmd.Context().Done():
+			return server.Close()
+		}
+	}}
+	cmd.Flags().StringVar(&in, "smtp", "127.0.0.1:1025", "where it takes mail")
+	cmd.Flags().StringVar(&show, "http", "127.0.0.1:8025", "where it shows what came")
 	return cmd
 }
 

@@ -49,6 +49,7 @@ const (
 	MindFence   = "fence"   // volts
 	MindCaution = "caution" // a usual caution whose condition is met
 	MindLook    = "look"    // what a look found
+	MindMove    = "move"    // a move of the next day
 	MindJob     = "job"     // a job whose day has passed
 	MindWalk    = "walk"    // a walk is due, or a measurement is odd
 	MindStock   = "stock"   // the books of the stock
@@ -56,7 +57,7 @@ const (
 )
 
 // MindingKinds are all of them.
-var MindingKinds = []string{MindFeed, MindPlan, MindGround, MindCount, MindFence, MindCaution, MindLook, MindJob, MindWalk, MindStock, MindWeather}
+var MindingKinds = []string{MindFeed, MindPlan, MindGround, MindCount, MindFence, MindCaution, MindLook, MindMove, MindJob, MindWalk, MindStock, MindWeather}
 
 // SetMinding says which kinds of what needs minding a person wants quiet, and which first. What is quiet is still counted.
 func (s *Service) SetMinding(ctx context.Context, userID string, in store.MindingChoice) (Account, error) {

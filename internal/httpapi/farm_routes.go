@@ -126,6 +126,12 @@ func (s *Server) farmRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/today", "today", "What to do now", func(ctx context.Context, _ *FarmPath) (*body[today.TodayView], error) {
 		return answer(h.Today.Today(ctx, actor(ctx)))
 	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/reminders", "reminders", "Of what one is reminded by mail", func(ctx context.Context, _ *FarmPath) (*body[today.Reminders], error) {
+		return answer(h.Today.RemindersOf(ctx, actor(ctx)))
+	}, live)
+	route(s, viewer, http.MethodPut, "/api/farms/{farm}/reminders", "set-reminders", "Say of what one wants to be reminded by mail, and when", func(ctx context.Context, in *in[today.Reminders]) (*body[today.Reminders], error) {
+		return answer(h.Today.SetReminders(ctx, actor(ctx), in.Body))
+	})
 	route(s, manager, http.MethodGet, "/api/farms/{farm}/handovers", "handovers", "The cards for whoever takes over that open, or will", func(ctx context.Context, _ *FarmPath) (*body[[]today.HandoverRow], error) {
 		return answer(h.Today.Handovers(ctx, actor(ctx)))
 	}, live)

@@ -1,12 +1,10 @@
 package httpapi_test
 
 import (
-	"bufio"
 	"net"
 	"net/http"
 	"net/http/httptest"
 	"regexp"
-	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -15,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"fjell/internal/httpapi"
+	"fjell/internal/standin"
 	"fjell/internal/store"
 )
 
@@ -156,50 +155,14 @@ func TestAnOwnerHelpsWhoForgotTheirPassword(t *testing.T) {
 }
 
 // mailbox is a mail server that takes what it is sent.
-func mailbox(t *testing.T) (address string, letters <-chan string) {
+func mailbox(t *testing.T) (address string, box *standin.Mailbox) {
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
-	t.Cleanup(func() { _ = listener.Close() })
-	got := make(chan string, 10)
-	go func() {
-		for {
-			c, err := listener.Accept()
-			if err != nil {
-				return
-			}
-			r := bufio.NewReader(c)
-			say := func(s string) { _, _ = c.Write([]byte(s + "\r\n")) }
-			say("220 here")
-			var text strings.Builder
-			for within := false; ; {
-				line, err := r.ReadString('\n')
-				if err != nil {
-					break
-				}
-				line = strings.TrimRight(line, "\r\n")
-				switch verb := strings.ToUpper(strings.SplitN(line, " ", 2)[0]); {
-				case within && line == ".":
-					within = false
-					got <- text.String()
-					say("250 kept")
-				case within:
-					text.WriteString(strings.TrimSuffix(line, "=")) // the lines of a long word
-					if !strings.HasSuffix(line, "=") {
-						text.WriteString("\n")
-					}
-				case verb == "DATA":
-					within = true
-					say("354 go on")
-				case verb == "QUIT":
-					say("221 bye")
-				default:
-					say("250 yes")
-				}
-			}
-			_ = c.Close()
-		}
-	}()
-	return listener.Addr().String(), got
+	box = &standin.Mailbox{}
+	server := box.Server()
+	go func() { _ = server.Serve(listener) }()
+	t.Cleanup(func() { _ = server.Close() })
+	return listener.Addr().String(), box
 }
 
 func TestAForgottenPasswordByMail(t *testing.T) {
@@ -210,7 +173,7 @@ func TestAForgottenPasswordByMail(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status, "no mail is set")
 	assert.Contains(t, out["detail"], "ask an owner of your farm")
 
-	address, letters := mailbox(t)
+	address, box := mailbox(t)
 	for _, wrong := range [][3]string{{"http://" + address, "a@example.org", "https://fjell.example"}, {"smtp://" + address, "nobody", "https://fjell.example"}, {"smtp://" + address, "a@example.org", ""}} {
 		_, err := httpapi.NewPost(wrong[0], wrong[1], wrong[2])
 		assert.Error(t, err, wrong)
@@ -227,8 +190,9 @@ func TestAForgottenPasswordByMail(t *testing.T) {
 		status, _ := stranger.raw("POST", "/api/forgotten", map[string]any{"email": " Ida@example.org"})
 		assert.Equal(t, answered, status, "nobody can tell whether there is such an account")
 	}
-	letter := <-letters
-	assert.Contains(t, letter, "<ida@example.org>")
+	require.Eventually(t, func() bool { return len(box.Mails()) > 0 }, 10*time.Second, 10*time.Millisecond)
+	assert.Equal(t, []string{"ida@example.org"}, box.Mails()[0].To)
+	letter := box.Mails()[0].Text
 	found := regexp.MustCompile(`https://fjell\.example/#/password/([\w-]+)`).FindStringSubmatch(letter)
 	require.NotNil(t, found, letter)
 	status, out = stranger.call("POST", "/api/links/"+found[1]+"/password", map[string]any{"password": "a better password"})

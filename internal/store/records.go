@@ -668,6 +668,15 @@ type Link struct {
 	UsedBy *string
 }
 
+// Reminder is of what a person wants to be reminded by mail on a farm, and when.
+type Reminder struct {
+	FarmID   string `gorm:"primaryKey"`
+	UserID   string `gorm:"primaryKey"`
+	Kinds    JSON[[]string]
+	AtMinute int
+	SentOn   *Day
+}
+
 // Handover is a card for whoever takes over for some days, opened by a link whose mark is kept.
 type Handover struct {
 	FarmID  string `gorm:"primaryKey"`

@@ -54,7 +54,7 @@ type ClassCount struct {
 
 // Minding is something that needs a look.
 type Minding struct {
-	Kind   string         `json:"kind" enum:"feed,plan,ground,count,fence,caution,look,job,walk,stock,weather"`
+	Kind   string         `json:"kind" enum:"feed,plan,ground,count,fence,caution,look,move,job,walk,stock,weather"`
 	State  grazing.State  `json:"state"`
 	Where  string         `json:"where"`
 	At     *time.Time     `json:"at" nullable:"true"`

@@ -54,6 +54,7 @@ func yardMinding(s *season.Season) []Minding {
 			out = append(out, Minding{Kind: farm.MindLook, State: grazing.Soon, Where: where, Reason: grazing.Because("it was to be looked at again: look again, and say how it is"), Place: place})
 		}
 	}
+	out = append(out, evening(s)...)
 	for _, j := range s.Jobs {
 		if j.Overdue(today) {
 			where := s.Row.Name
@@ -62,6 +63,26 @@ func yardMinding(s *season.Season) []Minding {
 			}
 			out = append(out, Minding{Kind: farm.MindJob, State: grazing.Mind, Where: where, Reason: grazing.Because(j.What + ": its day has passed"), Place: "today?jobs=open"})
 		}
+	}
+	return out
+}
+
+// eveningFrom is the hour of the day from which the moves of the next one are spoken of.
+const eveningFrom = 15
+
+// evening says, the evening before a move, what is to be ready by then.
+func evening(s *season.Season) []Minding {
+	if s.Now.In(s.Location).Hour() < eveningFrom {
+		return nil
+	}
+	var out []Minding
+	for _, vis := range s.Ahead().Visits {
+		if vis.Fact || s.Number(vis.Enter) != s.Number(s.Now)+1 {
+			continue
+		}
+		at := vis.Enter
+		out = append(out, Minding{Kind: farm.MindMove, State: grazing.Soon, Where: s.Mobs[vis.Mob].Name, At: &at, Place: "today?gate=" + s.Mobs[vis.Mob].ID,
+			Reason: grazing.Because("to " + s.Paddocks[vis.Paddock].Name + ": tonight walk its fence, fill its water and measure the far end")})
 	}
 	return out
 }

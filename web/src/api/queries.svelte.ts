@@ -66,6 +66,8 @@ export const useToday = (farm: () => string) =>
   }))
 export const useHandovers = (farm: () => string) =>
   watched(() => ({ queryKey: ['handovers', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/handovers', at(farm()))) }))
+export const useReminders = (farm: () => string) =>
+  watched(() => ({ queryKey: ['reminders', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/reminders', at(farm()))) }))
 export const useJobs = (farm: () => string) =>
   watched(() => ({ queryKey: ['jobs', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/jobs', at(farm()))) }))
 export const useLooks = (farm: () => string) =>

@@ -1686,6 +1686,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/reminders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Of what one is reminded by mail */
+        get: operations["reminders"];
+        /** Say of what one wants to be reminded by mail, and when */
+        put: operations["set-reminders"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/ridge": {
         parameters: {
             query?: never;
@@ -3714,7 +3732,7 @@ export interface components {
             at: string | null;
             caution?: string;
             /** @enum {string} */
-            kind: "feed" | "plan" | "ground" | "count" | "fence" | "caution" | "look" | "job" | "walk" | "stock" | "weather";
+            kind: "feed" | "plan" | "ground" | "count" | "fence" | "caution" | "look" | "move" | "job" | "walk" | "stock" | "weather";
             place: string;
             reason: components["schemas"]["Reason"];
             state: string;
@@ -4516,6 +4534,14 @@ export interface components {
             /** Format: int64 */
             index: number;
             why: string;
+        };
+        Reminders: {
+            /**
+             * Format: int64
+             * @description of the farm's day, 0 to 1439
+             */
+            at_minute: number;
+            kinds: ("moves" | "jobs" | "walk" | "minding")[];
         };
         Result: {
             out: unknown;
@@ -10477,6 +10503,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaitingView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reminders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminders"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-reminders": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reminders"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reminders"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -20,6 +20,7 @@
   import HandOver from './HandOver.svelte'
   import Invitations from './Invitations.svelte'
   import LinkShown from './LinkShown.svelte'
+  import Reminders from './Reminders.svelte'
   import Trail from './Trail.svelte'
 
   let { params }: { params: { farm: string } } = $props()
@@ -220,6 +221,8 @@
         autocomplete="new-password"
       />
       <Button onclick={change}>Change password</Button>
+      <hr class="border-line" />
+      <Reminders farm={params.farm} />
       <hr class="border-line" />
       <h2>This device</h2>
       {#if signal.keepsNothing}

@@ -29,6 +29,7 @@
     { key: 'fence', label: 'Volts of the fence' },
     { key: 'caution', label: 'Cautions whose conditions are met' },
     { key: 'look', label: 'What a look found' },
+    { key: 'move', label: 'The evening before a move' },
     { key: 'job', label: 'Jobs whose day has passed' },
     { key: 'walk', label: 'Walks and odd measurements' },
     { key: 'stock', label: 'Books of the stock' },
