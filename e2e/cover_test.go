@@ -36,6 +36,7 @@ func turf(t *testing.T, cover float64) string {
 
 // The cover a stick asks for is read from a photo, without a signal, and taken over by a press.
 func TestCoverFromAPhoto(t *testing.T) {
+	t.Parallel()
 	b, s := onTheDemoFarmFarOut(t, 390, 844)
 	b.ask(`navigator.serviceWorker.ready.then(() => 'ready')`)
 	b.do(chromedp.Reload())

@@ -257,6 +257,7 @@ const small = `[...document.querySelectorAll('main a[href], main button, main se
 
 // Every sheet and state, on a phone by day and before dawn, magnified twice, and for eyes that want nothing to move.
 func TestEverySheetIsOpenToEverybody(t *testing.T) {
+	t.Parallel()
 	p := start(t, demoDatabase(t), "demo", "")
 	b := open(t, 390, 844)
 	b.visit(p.url)

@@ -194,6 +194,7 @@ func TestMovesByMouse(t *testing.T) {
 }
 
 func TestUnitsChangeWhatIsReadAndNothingElse(t *testing.T) {
+	t.Parallel()
 	b := onTheDemoFarm(t, 1280, 800)
 	b.keys("3")
 	b.sees("1 205 kg/day")
@@ -284,6 +285,7 @@ func TestStrangeFiguresAreReadBack(t *testing.T) {
 }
 
 func TestSumsCarryOnward(t *testing.T) {
+	t.Parallel()
 	p := start(t, database(t), "serve", morning)
 	b := open(t, 1280, 800)
 	began := time.Now()

@@ -18,6 +18,7 @@ import (
 const morning = "2026-06-10T05:30:00Z"
 
 func TestFromANewAccountToARecordedMove(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	t.Cleanup(func() { mariadb(t, "stop", dir) })
 	p := start(t, mariadb(t, "start", dir), "serve", morning)
@@ -159,6 +160,7 @@ const sideways = `[...document.querySelectorAll('*')].filter((e) => e.clientWidt
 const beyond = `(() => { const h = document.documentElement; return document.querySelector('nav[aria-label=Places]') && h.scrollHeight > innerHeight + 1 ? h.scrollHeight + ' > ' + innerHeight : '' })()`
 
 func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
+	t.Parallel()
 	p := start(t, database(t), "demo", "")
 	b := open(t, 1280, 800)
 	check := func(place string) { t.Helper(); b.accessible(place) }

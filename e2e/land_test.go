@@ -29,6 +29,7 @@ func (b *browser) divideField(name string) {
 }
 
 func TestDividingEachWay(t *testing.T) {
+	t.Parallel()
 	b := onTheDemoFarm(t, 1280, 800)
 	b.keys("2")
 	b.sees("in 7 fields")
@@ -100,6 +101,7 @@ func TestDividingEachWay(t *testing.T) {
 }
 
 func TestFencesAreMovedSplitAndJoined(t *testing.T) {
+	t.Parallel()
 	b := onTheDemoFarm(t, 1280, 800)
 	b.keys("2")
 	b.sees("in 7 fields")
@@ -175,6 +177,7 @@ func rounded(areas string) string {
 }
 
 func TestThingsAndAWalkedFence(t *testing.T) {
+	t.Parallel()
 	b := onTheDemoFarm(t, 1280, 800)
 	b.keys("2")
 	b.sees("in 7 fields")

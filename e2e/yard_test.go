@@ -73,3 +73,33 @@ func TestAMoveDayWithoutASignal(t *testing.T) {
 	b.undo()
 	b.until("it is there again", `[...document.querySelectorAll('button')].some((e) => e.getAttribute('aria-label') === 'Done: Broken strand')`)
 }
+
+// Half a mob is split off on the way without a signal and is there once it is back; taken back, all stand together again.
+func TestHalfAMobIsSplitOffOnTheWay(t *testing.T) {
+	b, s := onTheDemoFarmFarOut(t, 390, 844)
+	b.ask(`navigator.serviceWorker.ready.then(() => 'ready')`)
+	b.do(chromedp.Reload())
+	b.sees("Stay or move?")
+	b.until("what the field needs to be kept", `Promise.all([caches.open('core').then((c) => c.keys()), caches.open('field').then((c) => c.keys())]).then(([core, field]) => (globalThis.fieldKept = core.length && ['/mobs', '/land'].every((p) => field.some((k) => k.url.endsWith(p))))) && globalThis.fieldKept`)
+	s.off()
+	b.do(chromedp.Reload())
+	b.sees("Stay or move?")
+	b.sees("To do")
+	b.click("Split or join")
+	b.sees("Some go their own way")
+	b.click("Half of each")
+	b.sees("50 go, 50 stay.")
+	b.choose("They go to", b.ask(`[...document.querySelectorAll('dialog[open] option')].find((o) => o.textContent === 'Tjern 2').value`))
+	b.accessible("splitting a mob")
+	b.click("Split them")
+	b.sees("50 to Tjern 2 as Cows and calves, part: held here, safe")
+	s.on()
+	b.sees("Tjern 2 is not ground of Cows and calves: do they go there all the same?")
+	b.click("Yes, it is so")
+	b.until("the new mob", `[...document.querySelectorAll('article h2')].some((h) => h.innerText === 'Cows and calves, part')`)
+	b.until("nothing held", `!document.body.innerText.includes('held here')`)
+	assert.Equal(t, "26 + 24,26 + 24", b.ask(`[...document.querySelectorAll('article')].filter((a) => a.ariaLabel.startsWith('Cows')).map((a) => a.querySelector('header span[title]').innerText).join(',')`))
+	b.undo()
+	b.until("all of them together", `![...document.querySelectorAll('article h2')].some((h) => h.innerText === 'Cows and calves, part')`)
+	b.sees("52 + 48")
+}

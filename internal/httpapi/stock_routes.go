@@ -53,6 +53,12 @@ func (s *Server) stockRoutes() {
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/day", "stock-day", "What stock eat on a day, with the working", func(ctx context.Context, in *dayQuery) (*body[herd.DayView], error) {
 		return answer(h.Herd.StockDay(ctx, actor(ctx), in.Day))
 	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/mobs/{id}/split", "split-mob", "Take some of a mob off on the way, into a mob of their own", func(ctx context.Context, in *inItem[herd.NewSplit]) (*empty, error) {
+		return &empty{}, h.Herd.SplitMob(ctx, actor(ctx), in.ID, in.Body)
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/mobs/{id}/join", "join-mobs", "Let a mob join another", func(ctx context.Context, in *inItem[herd.NewJoin]) (*empty, error) {
+		return &empty{}, h.Herd.JoinMobs(ctx, actor(ctx), in.ID, in.Body)
+	})
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/stock/events", "keep-event", "Write an event down, planned or real", func(ctx context.Context, in *in[herd.NewEvent]) (*body[herd.YearView], error) {
 		return answer(h.Herd.KeepEvent(ctx, actor(ctx), in.Body))
 	})

@@ -113,6 +113,7 @@ export class Outbox {
     delete next.problem
     delete next.unusual
     if (next.kind === 'measurement' || next.kind === 'move' || next.kind === 'call') next.body.confirmed = true
+    if (next.kind === 'record') Object.assign(next.body.body, { confirmed: true }) // only what knows of it is asked about
     await db.put('items', next)
     await this.open()
     await this.send()

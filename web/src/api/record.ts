@@ -1,5 +1,5 @@
 import { house } from '../ui/house.svelte'
-import { api, ask, type Schemas } from './client'
+import { api, ask, Refusal, type Schemas } from './client'
 import { outbox } from './outbox.svelte'
 import type { Write } from './write.svelte'
 
@@ -9,6 +9,9 @@ export type RecordOf =
   | { route: 'jobs/done'; body: Schemas['JobDone'] }
   | { route: 'looks'; body: Schemas['NewLook'] }
   | { route: 'treatments'; body: Schemas['NewTreatment'] }
+  /** back is the id of the joining again, should it be taken back */
+  | { route: 'split'; mob: string; back: string; body: Schemas['NewSplit'] }
+  | { route: 'join'; mob: string; body: Schemas['NewJoin'] }
 
 /** Sends a record to its route. */
 export function post(farm: string, record: RecordOf): Promise<unknown> {
@@ -22,6 +25,10 @@ export function post(farm: string, record: RecordOf): Promise<unknown> {
       return ask(api.POST('/api/farms/{farm}/looks', { params, body: record.body }))
     case 'treatments':
       return ask(api.POST('/api/farms/{farm}/treatments', { params, body: record.body }))
+    case 'split':
+      return ask(api.POST('/api/farms/{farm}/mobs/{id}/split', { params: { path: { farm, id: record.mob } }, body: record.body }))
+    case 'join':
+      return ask(api.POST('/api/farms/{farm}/mobs/{id}/join', { params: { path: { farm, id: record.mob } }, body: record.body }))
   }
 }
 
@@ -35,6 +42,15 @@ export function unpost(farm: string, record: RecordOf): Promise<unknown> {
       return ask(api.DELETE('/api/farms/{farm}/jobs/{id}', at))
     case 'looks':
       return ask(api.DELETE('/api/farms/{farm}/looks/{id}', at))
+    case 'split': // those that went join again
+      return ask(
+        api.POST('/api/farms/{farm}/mobs/{id}/join', {
+          params: { path: { farm, id: record.body.id } },
+          body: { id: record.back, into_mob_id: record.mob, at: record.body.at },
+        }),
+      )
+    case 'join':
+      return Promise.reject(new Refusal(422, 'Split them off again: a joining is not taken back by itself.', [], true))
     case 'treatments':
       return ask(api.DELETE('/api/farms/{farm}/treatments/{id}', at))
   }
@@ -45,7 +61,7 @@ export function unpost(farm: string, record: RecordOf): Promise<unknown> {
  * is called in either case.
  */
 export async function keepRecord(write: Write, farm: string, record: RecordOf, says: string, done: () => void) {
-  const undo = () => outbox.takeRecordBack(farm, record)
+  const undo = record.route === 'join' ? undefined : () => outbox.takeRecordBack(farm, record)
   const went = await write.send(() => post(farm, record), { say: `${says}.`, undo, then: done })
   if (went || write.refusal?.status !== 0) return
   await outbox.hold({ farm, id: record.body.id, kind: 'record', body: record, says, tried: true })

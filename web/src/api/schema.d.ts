@@ -1223,6 +1223,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/mobs/{id}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a mob join another */
+        post: operations["join-mobs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/mobs/{id}/restore": {
         parameters: {
             query?: never;
@@ -1234,6 +1251,23 @@ export interface paths {
         put?: never;
         /** Bring a removed mob back */
         post: operations["restore-mob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/mobs/{id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take some of a mob off on the way, into a mob of their own */
+        post: operations["split-mob"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3971,6 +4005,12 @@ export interface components {
             paddock_id?: string;
             what: string;
         };
+        NewJoin: {
+            /** Format: date-time */
+            at: string;
+            id: string;
+            into_mob_id: string;
+        };
         NewLook: {
             answers: {
                 [key: string]: string;
@@ -4151,6 +4191,18 @@ export interface components {
             /** Format: double */
             plan_days: number;
             starts_on: string;
+        };
+        NewSplit: {
+            /** Format: date-time */
+            at: string;
+            confirmed?: boolean;
+            glyph?: string;
+            id: string;
+            /** @description left out: that of the mob they leave, in another shape */
+            letter?: string;
+            name: string;
+            parts: components["schemas"]["SplitPart"][];
+            to_paddock_id?: string;
         };
         NewTreatment: {
             given_on: string;
@@ -4718,6 +4770,11 @@ export interface components {
             line: number[][];
             names?: string[];
             paddock_id: string;
+        };
+        SplitPart: {
+            class_id: string;
+            /** Format: double */
+            head: number;
         };
         Spot: {
             /** Format: double */
@@ -9109,6 +9166,52 @@ export interface operations {
             };
         };
     };
+    "join-mobs": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewJoin"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "restore-mob": {
         parameters: {
             query?: never;
@@ -9132,6 +9235,52 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MobView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "split-mob": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSplit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -36,6 +36,7 @@
   {#each held as h (h.id)}
     <p class="flex flex-wrap items-center gap-2 border-b border-line py-2 text-now-ink">
       <span class="flex-1"><strong>{h.says}</strong>: {h.problem ?? 'held here, safe'}</span>
+      {#if h.unusual}<Button onclick={() => outbox.settle(h, true)}>Yes, it is so</Button>{/if}
       {#if h.problem}<Button kind="quiet" onclick={() => outbox.settle(h, false)}>Delete it</Button>{/if}
     </p>
   {/each}

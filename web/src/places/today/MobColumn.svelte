@@ -137,6 +137,7 @@
     {#if house.may('hand')}
       {#if mob.paddock_id}<Button kind="quiet" onclick={() => address.show({ look: mob.paddock_id })}>Have a look</Button>{/if}
       <Button kind="quiet" onclick={() => address.show({ given: mob.mob_id })}>Treatment</Button>
+      <Button kind="quiet" onclick={() => address.show({ part: mob.mob_id })}>Split or join</Button>
     {/if}
   </div>
 

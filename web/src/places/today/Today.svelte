@@ -23,6 +23,7 @@
   import MobColumn from './MobColumn.svelte'
   import NextStep from './NextStep.svelte'
   import Record from './Record.svelte'
+  import Split from './Split.svelte'
   import StayOrMove from './StayOrMove.svelte'
   import TreatmentForm from './TreatmentForm.svelte'
 
@@ -43,6 +44,7 @@
   )
   const minding = $derived((today.data?.minding ?? []).filter((m) => !m.caution || !away.includes(m.caution)))
 
+  const parted = $derived(mobs.data?.find((m) => m.id === address.get('part')))
   const wrong = $derived(moves.data?.find((m) => m.id === address.get('correct')))
   const wrongOf = $derived(today.data?.mobs.find((m) => m.mob_id === wrong?.mob_id))
 
@@ -150,6 +152,13 @@
         paddocks={land.data.paddocks}
         chosen={address.get('given')}
         onclose={() => address.get('given') && address.show({ given: '' })}
+      />{/if}
+    {#if parted && land.data && mobs.data}<Split
+        farm={params.farm}
+        mob={parted}
+        mobs={mobs.data}
+        paddocks={land.data.paddocks}
+        onclose={() => address.get('part') && address.show({ part: '' })}
       />{/if}
     {#if gate}<Gate
         farm={params.farm}
