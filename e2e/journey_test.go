@@ -18,7 +18,6 @@ import (
 const morning = "2026-06-10T05:30:00Z"
 
 func TestFromANewAccountToARecordedMove(t *testing.T) {
-	t.Parallel()
 	dir := t.TempDir()
 	t.Cleanup(func() { mariadb(t, "stop", dir) })
 	p := start(t, mariadb(t, "start", dir), "serve", morning)

@@ -29,7 +29,6 @@ func (b *browser) divideField(name string) {
 }
 
 func TestDividingEachWay(t *testing.T) {
-	t.Parallel()
 	b := onTheDemoFarm(t, 1280, 800)
 	b.keys("2")
 	b.sees("in 7 fields")
@@ -101,7 +100,6 @@ func TestDividingEachWay(t *testing.T) {
 }
 
 func TestFencesAreMovedSplitAndJoined(t *testing.T) {
-	t.Parallel()
 	b := onTheDemoFarm(t, 1280, 800)
 	b.keys("2")
 	b.sees("in 7 fields")
@@ -177,7 +175,6 @@ func rounded(areas string) string {
 }
 
 func TestThingsAndAWalkedFence(t *testing.T) {
-	t.Parallel()
 	b := onTheDemoFarm(t, 1280, 800)
 	b.keys("2")
 	b.sees("in 7 fields")

@@ -35,7 +35,7 @@ func TestAMoveDayWithoutASignal(t *testing.T) {
 	// While they graze: a look, and a drench.
 	b.sees("2 things are held here, safe, and will go by themselves.")
 	b.sees("To do: Broken strand: held here, safe")
-	b.click("Have a look")
+	b.click("Look")
 	b.sees("Bellies")
 	b.click("bawling")
 	b.click("they saw me come")
@@ -43,7 +43,7 @@ func TestAMoveDayWithoutASignal(t *testing.T) {
 	b.accessible("a look")
 	b.click("Keep this look")
 	b.sees("held here, safe. It goes to the farm by itself.")
-	b.click("Treatment")
+	b.click("Treat")
 	b.fill("Product", "Drench A")
 	b.fill("Withholds for", "14")
 	b.sees("until Wed 24 June")

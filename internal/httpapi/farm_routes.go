@@ -132,6 +132,10 @@ func (s *Server) farmRoutes() {
 	route(s, viewer, http.MethodPut, "/api/farms/{farm}/reminders", "set-reminders", "Say of what one wants to be reminded by mail, and when", func(ctx context.Context, in *in[today.Reminders]) (*body[today.Reminders], error) {
 		return answer(h.Today.SetReminders(ctx, actor(ctx), in.Body))
 	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/calendar", "plan-calendar", "The planned moves as a file for calendars", func(ctx context.Context, _ *FarmPath) (*file, error) {
+		raw, err := h.Moves.Calendar(ctx, actor(ctx))
+		return &file{"text/calendar; charset=utf-8", `attachment; filename="moves.ics"`, raw}, err
+	})
 	route(s, manager, http.MethodGet, "/api/farms/{farm}/handovers", "handovers", "The cards for whoever takes over that open, or will", func(ctx context.Context, _ *FarmPath) (*body[[]today.HandoverRow], error) {
 		return answer(h.Today.Handovers(ctx, actor(ctx)))
 	}, live)

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"maps"
 	"net/http"
+	"net/url"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -223,4 +225,37 @@ func TestAFarmGoesWithWhatWasSeenAndDone(t *testing.T) {
 		require.NoError(t, h.service.Farm.DB.Table(table).Count(&n).Error)
 		assert.Zero(t, n, table)
 	}
+}
+
+// Photos of a look carry their stage, and those of one point stand side by side, the oldest first, over the years.
+func TestPhotosOfALookAndOfAPoint(t *testing.T) {
+	h := start(t, false)
+	ida := h.member(t, "ida")
+	base, _ := ida.planned(t)
+	pads := ida.paddocks(base)
+	look := map[string]any{"id": id(), "paddock_id": pads[0]["id"], "seen_at": clockAt(-1), "stage": "after", "answers": map[string]any{}, "ground": map[string]any{}}
+	status, out := ida.call("POST", base+"/looks", look)
+	require.Equal(t, http.StatusOK, status, out)
+	take := func(stop any, day, stage, point string) (int, map[string]any) {
+		q := url.Values{"id": {id()}, "stop": {stop.(string)}, "paddock": {pads[0]["id"].(string)}, "taken_at": {day + "T08:00:00Z"}, "stage": {stage}, "point": {point}}
+		return ida.call("POST", base+"/photos?"+q.Encode(), string(picture(t)), "Content-Type", "application/octet-stream")
+	}
+	status, out = take(look["id"], "2026-06-10", "later", "")
+	assert.Equal(t, http.StatusUnprocessableEntity, status, out)
+	status, out = take(look["id"], "2026-06-10", "after", strings.Repeat("x", 81))
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, fmt.Sprint(out), "point")
+	for _, p := range [][2]string{{"2026-06-09", "from the gate, north"}, {"2025-06-11", " from the gate, north "}, {"2026-06-08", ""}} {
+		status, out = take(look["id"], p[0], "after", p[1])
+		require.Equal(t, http.StatusOK, status, out)
+	}
+	_, list := ida.call("GET", base+"/looks", nil)
+	photos := list["looks"].([]any)[0].(map[string]any)["photos"].([]any)
+	require.Len(t, photos, 3)
+	assert.Equal(t, "after", photos[0].(map[string]any)["stage"])
+	points := list["points"].([]any)
+	require.Len(t, points, 1, "one point, however its name was typed")
+	seq := points[0].(map[string]any)["photos"].([]any)
+	require.Len(t, seq, 2)
+	assert.Equal(t, "2025-06-11T08:00:00Z", seq[0].(map[string]any)["taken_at"], "last year's first")
 }

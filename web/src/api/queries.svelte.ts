@@ -11,9 +11,10 @@ export const queries = new QueryClient({
   },
 })
 
-export function refresh() {
+export async function refresh() {
   for (const farm of openings.keys()) openings.set(farm, Promise.resolve({})) // what was asked before a write is old
-  return queries.invalidateQueries()
+  await queries.cancelQueries({ predicate: (q) => q.state.data === undefined }) // a first answer on its way would be taken for a new one
+  await queries.invalidateQueries()
 }
 
 // A query tells of its answer only what somebody has read before it came. A place reads when its frame is up, which may

@@ -261,6 +261,13 @@
           />
         {:else}
           <MoveList visits={data.visits} mobs={mobs.data} {selected} onchoose={choose}>
+            {#if data.plan}
+              <a
+                class="no-print mt-4 inline-flex min-h-12 items-center font-semibold text-tarn underline underline-offset-4"
+                href="/api/farms/{params.farm}/plan/calendar"
+                download="moves.ics">Into my calendar, each with a reminder the evening before</a
+              >
+            {/if}
             {#if phone.current}<div class="mt-6 flex flex-col gap-4">{@render bends()}</div>{/if}
           </MoveList>
         {/if}

@@ -83,6 +83,10 @@
   const used = $derived(!mob.feed_until || Date.parse(mob.feed_until) <= now().getTime())
 </script>
 
+{#snippet aside(word: string, to: Record<string, string>)}
+  <button type="button" class="min-h-12 font-semibold text-tarn" onclick={() => address.show(to)}>{word}</button>
+{/snippet}
+
 <article class="flex flex-col gap-2.5 rounded-2xl border border-line bg-surface p-4.5" aria-label={mob.name}>
   <header class="flex items-center gap-3">
     <Glyph glyph={mob.glyph} letter={mob.letter} size={32} />
@@ -134,12 +138,14 @@
       >
     {/if}
     {#if mob.gate}<Button kind={due ? 'quiet' : 'plain'} onclick={onask}>Stay or move?</Button>{/if}
-    {#if house.may('hand')}
-      {#if mob.paddock_id}<Button kind="quiet" onclick={() => address.show({ look: mob.paddock_id })}>Have a look</Button>{/if}
-      <Button kind="quiet" onclick={() => address.show({ given: mob.mob_id })}>Treatment</Button>
-      <Button kind="quiet" onclick={() => address.show({ part: mob.mob_id })}>Split or join</Button>
-    {/if}
   </div>
+  {#if house.may('hand')}
+    <div class="no-print -my-2 flex flex-wrap gap-x-5">
+      {#if mob.paddock_id}{@render aside('Look', { look: mob.paddock_id })}{/if}
+      {@render aside('Treat', { given: mob.mob_id })}
+      {@render aside('Split or join', { part: mob.mob_id })}
+    </div>
+  {/if}
 
   <details open={!phone.current} class="group">
     <summary class="min-h-12 py-2.5 font-semibold text-tarn md:hidden">Why, and what else</summary>
