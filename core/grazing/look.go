@@ -4,7 +4,6 @@ import (
 	"slices"
 
 	"fjell/core/quantity"
-	"fjell/core/working"
 )
 
 // Stages of a stay at which somebody looks.
@@ -120,16 +119,4 @@ func (g Ground) Check() error {
 		return quantity.Refuse("bare_share", quantity.Said{Value: sum, Unit: quantity.Share}, "green, litter and bare ground are parts of the same ground: together at most %s", quantity.Said{Value: 1, Unit: quantity.Share})
 	}
 	return nil
-}
-
-// Against holds the ground against a farm's own target of bare soil and of legume. It says how far off it is and leaves what it is worth to the farm.
-func (g Ground) Against(mostBare, leastLegume *float64) []Reason {
-	var out []Reason
-	if g.Bare != nil && mostBare != nil && *g.Bare > *mostBare {
-		out = append(out, Because("{b} of the ground is bare, {t} at most was aimed for", working.T("b", "bare", *g.Bare, quantity.Share), working.T("t", "aimed for", *mostBare, quantity.Share)))
-	}
-	if g.Legume != nil && leastLegume != nil && *g.Legume < *leastLegume {
-		out = append(out, Because("{l} of the sward is legume, {t} at least was aimed for", working.T("l", "legume", *g.Legume, quantity.Share), working.T("t", "aimed for", *leastLegume, quantity.Share)))
-	}
-	return out
 }

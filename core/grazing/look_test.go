@@ -53,15 +53,6 @@ func TestGroundIsAllOfItAtMost(t *testing.T) {
 	assert.NoError(t, Ground{Green: share(0.9), Legume: share(0.9)}.Check(), "legume is a share of the sward")
 }
 
-func TestGroundAgainstWhatWasAimedFor(t *testing.T) {
-	share := func(v float64) *float64 { return &v }
-	g := Ground{Bare: share(0.12), Legume: share(0.18)}
-	assert.Len(t, g.Against(share(0.1), share(0.2)), 2)
-	assert.Empty(t, g.Against(share(0.12), share(0.18)), "at the target is at the target")
-	assert.Empty(t, g.Against(nil, nil), "no target, no word")
-	assert.Empty(t, Ground{}.Against(share(0), share(1)), "nobody looked")
-}
-
 func ExampleMindedAnswers() {
 	for _, r := range MindedAnswers(map[string]string{"bellies": "hollow", "dung": "flat", "power": "weak"}) {
 		fmt.Println(r.Plain())
