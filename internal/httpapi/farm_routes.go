@@ -13,6 +13,7 @@ import (
 	"fjell/internal/farm/moves"
 	"fjell/internal/farm/people"
 	"fjell/internal/farm/today"
+	"fjell/internal/farm/yard"
 )
 
 // Reference is what forms choose from.
@@ -256,13 +257,15 @@ func (s *Server) moveRoutes() {
 	})
 }
 
-// Opening is what the first page of a farm asks for: from far out, one way there and back is quicker than five.
+// Opening is what the first page of a farm asks for: from far out, one way there and back is quicker than seven.
 type Opening struct {
 	Today today.TodayView  `json:"today"`
 	Ridge today.RidgeView  `json:"ridge"`
 	Land  ground.LandView  `json:"land"`
 	Mobs  []herd.MobView   `json:"mobs" nullable:"false"`
 	Moves []moves.MoveView `json:"moves" nullable:"false"`
+	Jobs  yard.JobsView    `json:"jobs"`
+	Looks yard.LooksView   `json:"looks"`
 }
 
 func (s *Server) opening(ctx context.Context) (out Opening, err error) {
@@ -279,6 +282,12 @@ func (s *Server) opening(ctx context.Context) (out Opening, err error) {
 	if out.Mobs, err = h.Herd.Mobs(ctx, a); err != nil {
 		return out, err
 	}
-	out.Moves, err = h.Moves.MovesBefore(ctx, a, nil)
+	if out.Moves, err = h.Moves.MovesBefore(ctx, a, nil); err != nil {
+		return out, err
+	}
+	if out.Jobs, err = h.Yard.Jobs(ctx, a); err != nil {
+		return out, err
+	}
+	out.Looks, err = h.Yard.Looks(ctx, a)
 	return out, err
 }

@@ -39,7 +39,7 @@ export const useReference = () =>
   watched(() => ({ queryKey: ['reference'], queryFn: () => ask(api.GET('/api/reference')), staleTime: Infinity }))
 export const useSwards = (farm: () => string) =>
   watched(() => ({ queryKey: ['swards', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/swards', at(farm()))) }))
-// The first page of a farm needs five answers: they are asked together, once for a farm while the page is open. Where no
+// The first page of a farm needs seven answers: they are asked together, once for a farm while the page is open. Where no
 // answer comes soon each is asked by itself, and what was kept for the field is found.
 const openings = new Map<string, Promise<Partial<Schemas['Opening']>>>()
 const soonMs = 4000
@@ -70,9 +70,15 @@ export const useHandovers = (farm: () => string) =>
 export const useReminders = (farm: () => string) =>
   watched(() => ({ queryKey: ['reminders', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/reminders', at(farm()))) }))
 export const useJobs = (farm: () => string) =>
-  watched(() => ({ queryKey: ['jobs', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/jobs', at(farm()))) }))
+  watched(() => ({
+    queryKey: ['jobs', farm()],
+    queryFn: () => opened(farm(), 'jobs', () => ask(api.GET('/api/farms/{farm}/jobs', at(farm())))),
+  }))
 export const useLooks = (farm: () => string) =>
-  watched(() => ({ queryKey: ['looks', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/looks', at(farm()))) }))
+  watched(() => ({
+    queryKey: ['looks', farm()],
+    queryFn: () => opened(farm(), 'looks', () => ask(api.GET('/api/farms/{farm}/looks', at(farm())))),
+  }))
 export const useTreatments = (farm: () => string) =>
   watched(() => ({ queryKey: ['treatments', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/treatments', at(farm()))) }))
 export const useCautions = (farm: () => string) =>

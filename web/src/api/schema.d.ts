@@ -4259,7 +4259,9 @@ export interface components {
             question: string;
         };
         Opening: {
+            jobs: components["schemas"]["JobsView"];
             land: components["schemas"]["LandView"];
+            looks: components["schemas"]["LooksView"];
             mobs: components["schemas"]["MobView"][];
             moves: components["schemas"]["MoveView"][];
             ridge: components["schemas"]["RidgeView"];

@@ -78,15 +78,13 @@
       ...(spot ?? {}),
     }
     return keepRecord(write, farm, { route: 'jobs', body }, `To do: ${what}`, () => {
-      const paddockOf = where || paddocks[0]?.id
-      if (paddockOf)
-        for (const blob of photos)
-          void outbox.hold({
-            farm,
-            id: newId(),
-            kind: 'photo',
-            body: { stop: id, paddock: paddockOf, taken_at: now().toISOString(), blob },
-          })
+      for (const blob of where ? photos : [])
+        void outbox.hold({
+          farm,
+          id: newId(),
+          kind: 'photo',
+          body: { stop: id, paddock: where, taken_at: now().toISOString(), blob },
+        })
       open = false
     })
   }
@@ -149,7 +147,11 @@
         error={write.at('every_days')}
       />
     </div>
-    <PhotoPick count={photos.length} onphoto={(b) => (photos = [...photos, b])} />
+    {#if where}
+      <PhotoPick count={photos.length} onphoto={(b) => (photos = [...photos, b])} />
+    {:else}
+      <p class="text-sm text-soft">Say where it is, and a photo can go with it.</p>
+    {/if}
     <Button kind="quiet" onclick={mark}>Mark the spot where I stand</Button>
     {#if spotSays}<p class="text-sm" role="status">{spotSays}</p>{/if}
     <Refused refusal={write.refusal} shown={['what', 'paddock_id', 'for_id', 'due_on', 'every_days']} />
