@@ -132,3 +132,49 @@ func TestEachPersonPutsCautionsAway(t *testing.T) {
 	}
 	assert.Equal(t, []any{one}, list(ida))
 }
+
+// A turnout is the first move onto pasture after a month off it, and it is one for a week.
+func TestATurnoutIsAfterAMonthOffPasture(t *testing.T) {
+	for _, c := range []struct {
+		off, on string
+		due     bool
+	}{
+		{"2026-05-05T06:00:00Z", "2026-06-04T06:00:00Z", true},
+		{"2026-05-05T06:01:00Z", "2026-06-04T06:00:00Z", false}, // a minute less than thirty days
+		{"2026-05-03T06:00:00Z", "2026-06-03T06:00:00Z", true},  // seven days ago
+		{"2026-05-02T06:00:00Z", "2026-06-02T06:00:00Z", false}, // eight
+	} {
+		h := start(t, false)
+		ida := h.member(t, "ida")
+		base := ida.farm("Skarn")
+		field := ida.field(base, 12)
+		status, out := ida.divide(base, field, 4)
+		require.Equal(t, http.StatusOK, status, out)
+		mob := ida.mob(base)
+		pads := ida.paddocks(base)
+		for _, mv := range []map[string]any{{"to_paddock_id": pads[0]["id"], "moved_at": "2026-04-01T06:00:00Z"}, {"moved_at": c.off}, {"to_paddock_id": pads[1]["id"], "moved_at": c.on}} {
+			status, out := ida.call("POST", base+"/moves", with(mv, "id", id(), "mob_id", mob, "confirmed", true, "note", "as it was"))
+			require.Equal(t, http.StatusOK, status, out)
+		}
+		assert.Equal(t, c.due, ida.dueOf(base, "first_turnout") != nil, "%s to %s", c.off, c.on)
+	}
+}
+
+// The year goes dry: weeks without rain bring the caution against grazing short, and rain that wets the ground takes it away.
+func TestADryYearSpeaks(t *testing.T) {
+	h := start(t, false)
+	ida := h.member(t, "ida")
+	base, _ := ida.planned(t)
+	ida.day(base, "2026-05-20", 12, 16)
+	for d := 21; d <= 31; d++ {
+		ida.day(base, fmt.Sprintf("2026-05-%d", d), 0, 22)
+	}
+	for d := 1; d <= 10; d++ {
+		ida.day(base, fmt.Sprintf("2026-06-%02d", d), 0, 24, "most_c", 31)
+	}
+	dry := ida.dueOf(base, "overgrazing_in_heat")
+	require.NotNil(t, dry)
+	assert.Contains(t, fmt.Sprint(dry["because"]), "without rain that wets the ground")
+	ida.day(base, "2026-06-10", 8, 24, "most_c", 31)
+	assert.Nil(t, ida.dueOf(base, "overgrazing_in_heat"))
+}

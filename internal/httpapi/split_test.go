@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"maps"
 	"net/http"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -82,4 +83,31 @@ func TestAMobIsSplitOnTheWayAndJoinsAgain(t *testing.T) {
 	require.Len(t, mobs, 1)
 	assert.Len(t, mobs["Cows"]["classes"], 1, "back in the class they came from")
 	assert.Equal(t, demand, ida.todayOf(base, mob)["stay"])
+}
+
+// Two at two gates let each mob join the other: one of the two is refused, and nobody is lost between them.
+func TestTwoMobsThatJoinEachOtherAtOnceAreOne(t *testing.T) {
+	h := start(t, false)
+	ida, hand := h.member(t, "ida"), h.member(t, "hand")
+	base, mob := ida.planned(t)
+	ida.invites(base, hand, "hand")
+	mobs, _ := ida.mobsOf(base)
+	class := mobs["Cows"]["classes"].([]any)[0].(map[string]any)["id"]
+	half := id()
+	status, out := hand.call("POST", base+"/mobs/"+mob+"/split", map[string]any{"id": half, "name": "Half", "at": clockAt(0),
+		"parts": []any{map[string]any{"class_id": class, "head": 11}}})
+	require.Equal(t, http.StatusOK, status, out)
+	var wait sync.WaitGroup
+	var answers [2]int
+	for i, way := range [][2]string{{mob, half}, {half, mob}} {
+		who := []person{ida, hand}[i]
+		wait.Go(func() {
+			answers[i], _ = who.call("POST", base+"/mobs/"+way[0]+"/join", map[string]any{"id": id(), "into_mob_id": way[1], "at": clockAt(0)})
+		})
+	}
+	wait.Wait()
+	assert.ElementsMatch(t, []int{http.StatusOK, http.StatusUnprocessableEntity}, answers[:])
+	mobs, head := ida.mobsOf(base)
+	assert.Len(t, mobs, 1)
+	assert.EqualValues(t, 30, head)
 }

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"time"
 
+	"gorm.io/gorm"
+
 	"fjell/core/quantity"
 	"fjell/core/stock"
 	"fjell/internal/farm"
@@ -191,7 +193,8 @@ func (s *Service) JoinMobs(ctx context.Context, a farm.Actor, mobID string, in N
 				return err
 			}
 		}
-		return tx.Model(&store.Mob{}).Where("farm_id = ? AND id = ?", a.FarmID, mobID).Updates(map[string]any{"removed_at": in.At.UTC(), "version": tx.Version}).Error
+		return tx.Model(&store.Mob{}).Where("farm_id = ? AND id = ?", a.FarmID, mobID).
+			Updates(map[string]any{"removed_at": in.At.UTC(), "version": gorm.Expr("version + 1")}).Error
 	})
 }
 
