@@ -49,6 +49,18 @@ func Counted(counted int, books float64) *Reason {
 	return &r
 }
 
+// DrinkAfter is within how many hours of a move somebody is to have seen stock drink. Assumption, ours: in heat it is sooner.
+const DrinkAfter = 24
+
+// Thirsty says that nobody has seen stock drink so many hours after they came; nil: they did, or nobody was asked.
+func Thirsty(seen *bool, hours float64) *Reason {
+	if seen == nil || *seen || hours > DrinkAfter {
+		return nil
+	}
+	r := Because("nobody has seen them drink yet: stand at the trough until one does. A float or pipe that touches a hot wire shocks every drinker, and they thirst beside a full trough")
+	return &r
+}
+
 // PassageIn is what was read and counted at a gate, as far as it was.
 type PassageIn struct {
 	SourceKV *float64 `json:"source_kv"`

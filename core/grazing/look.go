@@ -94,29 +94,3 @@ func MindedAnswers(answers map[string]string) []Reason {
 	}
 	return out
 }
-
-// Ground is what covers a paddock, as shares of its ground seen from above; nil: nobody looked.
-type Ground struct {
-	Green  *float64 `json:"green_share,omitempty"`
-	Litter *float64 `json:"litter_share,omitempty"`
-	Bare   *float64 `json:"bare_share,omitempty"`
-	Legume *float64 `json:"legume_share,omitempty"` // of the sward
-	Forb   *float64 `json:"forb_share,omitempty"`   // of the sward
-}
-
-// over is how far shares of one ground may come to more than all of it: they are judged by eye.
-const over = 0.05
-
-// Check refuses a ground with more than all of it.
-func (g Ground) Check() error {
-	sum := 0.0
-	for _, part := range []*float64{g.Green, g.Litter, g.Bare} {
-		if part != nil {
-			sum += *part
-		}
-	}
-	if sum > 1+over {
-		return quantity.Refuse("bare_share", quantity.Said{Value: sum, Unit: quantity.Share}, "green, litter and bare ground are parts of the same ground: together at most %s", quantity.Said{Value: 1, Unit: quantity.Share})
-	}
-	return nil
-}

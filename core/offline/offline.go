@@ -65,6 +65,8 @@ func call(name string, body []byte) (any, error) {
 		return asked(body, grazing.LookBack)
 	case "passage":
 		return asked(body, grazing.Passage)
+	case "tallies":
+		return asked(body, grazing.Tallies)
 	case "cover":
 		return asked(body, measuring.Cover)
 	}

@@ -36,6 +36,7 @@ type Sward struct {
 	Name        string  `json:"name"`
 	Season      string  `json:"season"` // kind of grass: cool, warm, tropical, both
 	GrowthForm  string  `json:"growth_form"`
+	Exponent    float64 `json:"height_weight_exponent"` // of the weight in the height, counted from the ground
 	StartHeight float64 `json:"start_height_cm"`
 	StopHeight  float64 `json:"stop_height_cm"`
 	MassPerCm   struct {
