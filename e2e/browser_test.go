@@ -74,7 +74,8 @@ type browser struct {
 func open(t testing.TB, width, height int64) *browser {
 	t.Helper()
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.UserDataDir(t.TempDir()), chromedp.NoSandbox, chromedp.DisableGPU,
-		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true))
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("use-fake-device-for-media-stream", true), chromedp.Flag("use-fake-ui-for-media-stream", true)) // a camera of stripes
 	alloc, stopAlloc := chromedp.NewExecAllocator(context.Background(), options...)
 	tab, stopTab := chromedp.NewContext(alloc)
 	ctx, cancel := context.WithTimeout(tab, 24*time.Minute)

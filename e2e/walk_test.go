@@ -95,7 +95,9 @@ func TestAWholeWalkWithoutASignal(t *testing.T) {
 		switch stop {
 		case 3:
 			b.sees("no signal")
+			b.click("Method, note")
 			b.photo()
+			b.click("Measure")
 			b.do(chromedp.Reload())
 			b.sees("3 of 24") // a reload stays where the hand was
 			b.click("Leave")
@@ -150,10 +152,9 @@ func (b *browser) hash(t *testing.T) string {
 	return b.ask(`location.hash`)
 }
 
-// photo takes a picture with the page's camera field.
+// photo takes a picture with the camera field of the sheet that is open.
 func (b *browser) photo() {
 	b.t.Helper()
-	b.click("Method, note")
 	b.until("the sheet", `document.querySelector('input[type=file]')`)
 	b.ask(`(async () => {
 		const c = document.createElement('canvas'); c.width = c.height = 64; c.getContext('2d').fillRect(8, 8, 40, 40)
@@ -163,7 +164,6 @@ func (b *browser) photo() {
 		return ''
 	})()`)
 	b.sees("Take a photo (1)")
-	b.click("Measure")
 }
 
 func TestWalkingLosesNothing(t *testing.T) {

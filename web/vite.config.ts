@@ -9,7 +9,7 @@ const api = process.env.FJELL_API ?? 'http://127.0.0.1:8080'
 // In the field the page itself and the last answers of these routes are kept; what is entered there waits in the
 // outbox. Core is kept once a place that computes has asked for it.
 const keptInTheField =
-  /\/api\/(me|house|reference|sums|farms\/[0-9a-f-]{36}(\/(today|plan|moves|walk|mobs|ridge|land|swards|demand|cautions|jobs|looks|treatments))?)$/
+  /\/api\/(me|house|reference|sums|farms\/[0-9a-f-]{36}(\/(today|plan|moves|walk|mobs|ridge|land|swards|demand|cautions|jobs|looks|treatments|tallies|trainings))?)$/
 
 export default defineConfig({
   plugins: [

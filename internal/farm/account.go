@@ -13,6 +13,7 @@ import (
 	"github.com/alexedwards/argon2id"
 	"gorm.io/gorm"
 
+	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/core/reference"
 	"fjell/internal/store"
@@ -30,8 +31,9 @@ type Account struct {
 }
 
 func accountOf(u store.User) Account {
-	quiet, first := append([]string{}, u.Minding.V.Quiet...), append([]string{}, u.Minding.V.First...)
-	return Account{u.ID, u.Email, u.Name, store.MindingChoice{Quiet: quiet, First: first}, append([]store.PutAway{}, u.PutAway.V...)}
+	m := u.Minding.V
+	minding := store.MindingChoice{Own: m.Own || len(m.Quiet)+len(m.First) > 0, Quiet: append([]string{}, m.Quiet...), First: append([]string{}, m.First...)}
+	return Account{u.ID, u.Email, u.Name, minding, append([]store.PutAway{}, u.PutAway.V...)}
 }
 
 // MindingChoice is which kinds of what needs minding a person wants quiet, and which first.
@@ -40,32 +42,13 @@ type MindingChoice = store.MindingChoice
 // PutAway is a caution that a person has seen.
 type PutAway = store.PutAway
 
-// Kinds of what needs minding.
-const (
-	MindFeed    = "feed"    // out of feed, grazed too low
-	MindPlan    = "plan"    // what the plan runs into
-	MindGround  = "ground"  // two mobs in one paddock
-	MindCount   = "count"   // a count that is not the books'
-	MindFence   = "fence"   // volts
-	MindCaution = "caution" // a usual caution whose condition is met
-	MindLook    = "look"    // what a look found
-	MindMove    = "move"    // a move of the next day
-	MindJob     = "job"     // a job whose day has passed
-	MindWalk    = "walk"    // a walk is due, or a measurement is odd
-	MindStock   = "stock"   // the books of the stock
-	MindWeather = "weather" // too wet for hooves
-)
-
-// MindingKinds are all of them.
-var MindingKinds = []string{MindFeed, MindPlan, MindGround, MindCount, MindFence, MindCaution, MindLook, MindMove, MindJob, MindWalk, MindStock, MindWeather}
-
 // SetMinding says which kinds of what needs minding a person wants quiet, and which first. What is quiet is still counted.
 func (s *Service) SetMinding(ctx context.Context, userID string, in store.MindingChoice) (Account, error) {
 	seen := map[string]bool{}
 	for field, kinds := range map[string][]string{"quiet": in.Quiet, "first": in.First} {
 		for _, k := range kinds {
-			if !slices.Contains(MindingKinds, k) || seen[k] {
-				return Account{}, quantity.Refuse(field, k, "must be one of %s, in one list and once", strings.Join(MindingKinds, ", "))
+			if !slices.Contains(grazing.MindingKinds, k) || seen[k] {
+				return Account{}, quantity.Refuse(field, k, "must be one of %s, in one list and once", strings.Join(grazing.MindingKinds, ", "))
 			}
 			seen[k] = true
 		}
@@ -278,7 +261,7 @@ func (s *Service) GiveUpAccount(ctx context.Context, userID, password string) er
 
 // deleteFarm takes a farm off with everything on it, records before what they name.
 func deleteFarm(tx *gorm.DB, farmID string) error {
-	for _, row := range []any{&store.Reading{}, &store.Photo{}, &store.GateCall{}, &store.Job{}, &store.Look{}, &store.Treatment{}, &store.AcceptedPlan{}, &store.Search{}, &store.Pin{}, &store.PlanMob{}, &store.Plan{}, &store.Move{}, &store.Measurement{},
+	for _, row := range []any{&store.Reading{}, &store.Photo{}, &store.GateCall{}, &store.Job{}, &store.Look{}, &store.Tally{}, &store.Training{}, &store.Treatment{}, &store.AcceptedPlan{}, &store.Search{}, &store.Pin{}, &store.PlanMob{}, &store.Plan{}, &store.Move{}, &store.Measurement{},
 		&store.Calibration{}, &store.StockEvent{}, &store.StockGroup{}, &store.Mob{}} {
 		if err := tx.Where("farm_id = ?", farmID).Delete(row).Error; err != nil {
 			return err

@@ -20,6 +20,9 @@ const (
 // Emergency is a farm's emergency card.
 type Emergency = store.Emergency
 
+// Targets is what a farm wants of its ground and its fences.
+type Targets = store.Targets
+
 // checkEmergency refuses a card that cannot be read or called by.
 func checkEmergency(in *store.Emergency) error {
 	if len(in.Contacts) > mostContacts {

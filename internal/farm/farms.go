@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -41,14 +42,13 @@ type FarmView struct {
 	Moving     Moving               `json:"moving"`
 	Emergency  store.Emergency      `json:"emergency"`
 	Routine    grazing.RoutineEdits `json:"routine"` // what it makes of the usual steps of a move day
+	Targets    store.Targets        `json:"targets"`
+	Voices     grazing.Voices       `json:"voices"` // how it speaks to those who have not said how it should
 	Version    int                  `json:"version"`
 	Now        time.Time            `json:"now"`
 	ClockHeld  bool                 `json:"clock_held"`
 	ClockMoves bool                 `json:"clock_moves"`
 }
-
-// Aims a farm can be after.
-var Aims = []string{"growth", "gain", "parasites", "soil", "drought", "less_hay", "less_work"}
 
 func (in *FarmInput) check() error {
 	var err error
@@ -65,12 +65,12 @@ func (in *FarmInput) check() error {
 		return quantity.Refuse("units", in.Units, "must be metric or imperial")
 	}
 	for _, a := range in.Aims {
-		if !strings.Contains(" "+strings.Join(Aims, " ")+" ", " "+a+" ") {
-			return quantity.Refuse("aims", a, "must be among %s", strings.Join(Aims, ", "))
+		if !slices.Contains(grazing.Aims, a) {
+			return quantity.Refuse("aims", a, "must be among %s", strings.Join(grazing.Aims, ", "))
 		}
 	}
 	switch in.Experience {
-	case "beginner", "some", "old_hand":
+	case grazing.Beginner, grazing.Some, grazing.OldHand:
 	default:
 		return quantity.Refuse("experience", in.Experience, "must be beginner, some or old_hand")
 	}
@@ -159,7 +159,7 @@ func (tx *Writing) BumpFarm(seen int) error {
 func (s *Service) view(ctx context.Context, row store.Farm, role Role) (FarmView, error) {
 	now, err := s.Clock.Now(ctx)
 	return FarmView{row.ID, FarmInput{row.Name, row.Place, row.TimeZone, row.Units, row.Aims.V, row.Experience, row.Longitude, row.Latitude},
-		role, movingOf(row), EmergencyOf(row), routineOf(row), row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
+		role, movingOf(row), EmergencyOf(row), routineOf(row), row.Targets.V, grazing.UsualVoices(row.Experience, row.Aims.V), row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
 }
 
 // Farm returns the farm an actor stands on.

@@ -4,6 +4,7 @@ import (
 	"context"
 
 	"fjell/core/grazing"
+	"fjell/core/quantity"
 	"fjell/internal/store"
 )
 
@@ -17,6 +18,23 @@ func (s *Service) SetRoutine(ctx context.Context, a Actor, version int, in grazi
 			return err
 		}
 		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("routine", store.JSON[grazing.RoutineEdits]{V: in}).Error
+	})
+	return After(err, func() (FarmView, error) { return s.Farm(ctx, a) })
+}
+
+// SetTargets says what a farm wants of its ground and its fences.
+func (s *Service) SetTargets(ctx context.Context, a Actor, version int, in store.Targets) (FarmView, error) {
+	if err := in.Ground.Check(); err != nil {
+		return FarmView{}, err
+	}
+	if v := in.LeastKV; v != nil && !(*v >= 0.5 && *v <= 10) {
+		return FarmView{}, quantity.Refuse("least_kv", *v, "must be 0.5 to 10 kV")
+	}
+	err := s.Write(ctx, a, Request{"", "targets", []any{version, in}}, func(tx *Writing) error {
+		if err := tx.BumpFarm(version); err != nil {
+			return err
+		}
+		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("targets", store.JSON[store.Targets]{V: in}).Error
 	})
 	return After(err, func() (FarmView, error) { return s.Farm(ctx, a) })
 }

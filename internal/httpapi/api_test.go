@@ -461,3 +461,12 @@ func BenchmarkBring5000Polygons(b *testing.B) {
 		}
 	}
 }
+
+// list is what a route answers with where that is a list.
+func (p person) list(path string) (list []map[string]any) {
+	p.t.Helper()
+	status, raw := p.raw("GET", path, nil)
+	require.Equal(p.t, http.StatusOK, status, string(raw))
+	require.NoError(p.t, json.Unmarshal(raw, &list))
+	return list
+}

@@ -47,6 +47,12 @@ type routineChange struct {
 	Body grazing.RoutineEdits
 }
 
+type targetsChange struct {
+	FarmPath
+	IfMatch
+	Body farm.Targets
+}
+
 type movingChange struct {
 	FarmPath
 	IfMatch
@@ -99,6 +105,9 @@ func (s *Server) farmRoutes() {
 	})
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/routine", "set-routine", "Say what the farm makes of the usual steps of a move day", func(ctx context.Context, in *routineChange) (*body[farm.FarmView], error) {
 		return answer(h.Farm.SetRoutine(ctx, actor(ctx), in.Version, in.Body))
+	})
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/targets", "set-targets", "Say what the farm wants of its ground and its fences", func(ctx context.Context, in *targetsChange) (*body[farm.FarmView], error) {
+		return answer(h.Farm.SetTargets(ctx, actor(ctx), in.Version, in.Body))
 	})
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/moving", "set-moving", "Say when stock are moved, and when nobody is there", func(ctx context.Context, in *movingChange) (*body[farm.FarmView], error) {
 		return answer(h.Farm.SetMoving(ctx, actor(ctx), in.Version, in.Body))

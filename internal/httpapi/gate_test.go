@@ -196,6 +196,10 @@ func TestCountsAndVoltsAreMinded(t *testing.T) {
 	said = minding()
 	assert.NotContains(t, said, "count again")
 	assert.Contains(t, said, "lost on the way")
+	assert.NotContains(t, said, "drink", "nobody was asked")
+	status, out = ida.call("POST", base+"/moves", with(maps.Clone(body), "id", id(), "replaces_id", second, "counted", head, "end_kv", 3.9, "drink_seen", false))
+	require.Equal(t, http.StatusOK, status, out)
+	assert.Contains(t, minding(), "nobody has seen them drink yet")
 	for field, v := range map[string]float64{"end_kv": 45, "source_kv": -1, "counted": -3} {
 		status, out := ida.call("POST", base+"/moves", with(maps.Clone(body), "id", id(), "moved_at", clockAt(-1), "to_paddock_id", list[1]["id"], field, v))
 		assert.Equal(t, http.StatusUnprocessableEntity, status, field)

@@ -161,6 +161,9 @@ func TestOneVersionIsAcceptedOnce(t *testing.T) {
 		{"routine", "PUT", "/routine", "8", func(i int) map[string]any {
 			return map[string]any{"own": []any{map[string]any{"id": "a", "do": fmt.Sprint("step ", i), "when": "gate"}}, "left_out": []string{}}
 		}},
+		{"targets", "PUT", "/targets", "9", func(i int) map[string]any {
+			return map[string]any{"ground": map[string]any{"bare_most": 0.01 * float64(i)}}
+		}},
 	} {
 		answers := p.atOnce(ida, 8, func(who person, i int) (int, map[string]any) {
 			return who.call(c.method, base+c.path, c.body(i), "If-Match", c.version)

@@ -7,6 +7,16 @@ import (
 	"fjell/internal/farm/yard"
 )
 
+// Trained says whether a class knows electric fence.
+type Trained struct {
+	Knows bool `json:"knows"`
+}
+
+type trained struct {
+	ItemPath
+	Body Trained
+}
+
 // yardRoutes are what is seen, given and done out there.
 func (s *Server) yardRoutes() {
 	h := s.House
@@ -30,6 +40,24 @@ func (s *Server) yardRoutes() {
 	})
 	route(s, hand, http.MethodDelete, "/api/farms/{farm}/looks/{id}", "take-look-back", "Take a look back", func(ctx context.Context, in *ItemPath) (*empty, error) {
 		return &empty{}, h.Yard.TakeLookBack(ctx, actor(ctx), in.ID)
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/tallies", "tallies", "Tallies of key plants, and what they say", func(ctx context.Context, _ *FarmPath) (*body[[]yard.TallyView], error) {
+		return answer(h.Yard.Tallies(ctx, actor(ctx)))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/tallies", "keep-tally", "Keep a tally of key plants", func(ctx context.Context, in *in[yard.NewTally]) (*empty, error) {
+		return &empty{}, h.Yard.RecordTally(ctx, actor(ctx), in.Body)
+	})
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/tallies/{id}", "take-tally-back", "Take a tally back", func(ctx context.Context, in *ItemPath) (*empty, error) {
+		return &empty{}, h.Yard.TakeTallyBack(ctx, actor(ctx), in.ID)
+	})
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/trainings", "trainings", "Classes of stock that do not know electric fence yet", func(ctx context.Context, _ *FarmPath) (*body[[]yard.TrainingView], error) {
+		return answer(h.Yard.Trainings(ctx, actor(ctx)))
+	})
+	route(s, hand, http.MethodPost, "/api/farms/{farm}/trainings", "mark-untrained", "Mark a class of stock that does not know electric fence yet", func(ctx context.Context, in *in[yard.NewTraining]) (*empty, error) {
+		return &empty{}, h.Yard.MarkUntrained(ctx, actor(ctx), in.Body)
+	})
+	route(s, hand, http.MethodPut, "/api/farms/{farm}/trainings/{id}", "trained", "Say whether a class has been seen to keep off electric fence", func(ctx context.Context, in *trained) (*empty, error) {
+		return &empty{}, h.Yard.Trained(ctx, actor(ctx), in.ID, in.Body.Knows)
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/treatments", "treatments", "What was given to stock or put on ground, and until when it withholds", func(ctx context.Context, _ *FarmPath) (*body[[]yard.TreatmentView], error) {
 		return answer(h.Yard.Treatments(ctx, actor(ctx)))

@@ -33,6 +33,7 @@ type PutAway struct {
 
 // MindingChoice is which kinds of what needs minding a person wants quiet, and which first.
 type MindingChoice struct {
+	Own   bool     `json:"own,omitempty" doc:"they have said so; else it goes by the farm's aims and its people's experience"`
 	Quiet []string `json:"quiet" nullable:"false"`
 	First []string `json:"first" nullable:"false"`
 }
@@ -104,6 +105,7 @@ type Farm struct {
 	MostMoves    int // on one day; 0: any number
 	Emergency    JSON[Emergency]
 	Routine      JSON[grazing.RoutineEdits]
+	Targets      JSON[Targets]
 	TileAddress  string
 	WalkOrder    JSON[[]string]
 	Curves       JSON[map[string]string]
@@ -121,6 +123,12 @@ type Farm struct {
 	// Parts are the facts' versions at which each part was last written.
 	Parts     JSON[map[Part]int64]
 	CreatedAt time.Time
+}
+
+// Targets is what a farm wants of its ground and its fences; what is nil is as usual.
+type Targets struct {
+	Ground  grazing.GroundTarget `json:"ground"`
+	LeastKV *float64             `json:"least_kv,omitempty" doc:"at the far end of a fence, for every species; left out: the usual of each"`
 }
 
 // Away is days on which nobody is there to move stock, both ends among them.
@@ -536,6 +544,7 @@ type Move struct {
 	Counted       *int     // head through the gate
 	SourceKV      *float64 // volts of the next fence at its source, kV
 	EndKV         *float64 // and at its far end
+	DrinkSeen     *bool    // one of them drank; nil: nobody said
 	Note          string
 	RecordedAt    time.Time
 	RecordedBy    string
@@ -605,11 +614,39 @@ type Look struct {
 	Stage      string
 	Answers    JSON[map[string]string]
 	Ground     JSON[grazing.Ground]
+	Animals    JSON[[]grazing.SeenClass]
 	Note       string
 	ReturnOn   *Day
 	RecordedAt time.Time
 	RecordedBy string
 	ReplacesID *string
+	Withdrawn  bool
+}
+
+// Tally is grazed and ungrazed plants of a key species, measured on one day.
+type Tally struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	PaddockID  string
+	MobID      *string
+	CountedAt  time.Time
+	Tally      JSON[grazing.Tally]
+	RecordedAt time.Time
+	RecordedBy string
+	Withdrawn  bool
+}
+
+// Training marks a class of stock that does not know electric fence yet, until somebody has seen it keep off.
+type Training struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	ClassID    string
+	Why        string
+	SinceOn    Day
+	Weeks      int
+	TrainedOn  *Day
+	RecordedAt time.Time
+	RecordedBy string
 	Withdrawn  bool
 }
 

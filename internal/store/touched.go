@@ -34,7 +34,7 @@ var partOf = map[string]Part{
 	"fields": LandPart, "own_swards": LandPart, "field_shapes": LandPart, "exclusions": LandPart, "zones": LandPart, "layouts": LandPart, "layout_spans": LandPart, "paddocks": LandPart,
 	"paddock_shapes": LandPart, "marks": MarksPart, "measurements": WalksPart, "gate_calls": WalksPart, "moves": MovesPart, "mobs": StockPart, "mob_fields": StockPart, "plans": PlanPart,
 	"plan_mobs": PlanPart, "pins": PinsPart, "accepted_plans": PlanPart, "searches": PlanPart, "own_classes": HerdPart, "stock_groups": HerdPart, "stock_events": HerdPart, "calibrations": LinesPart, "weather_days": WeatherPart,
-	"conditions": WatchPart, "jobs": WatchPart, "looks": WatchPart, "treatments": HeldPart,
+	"conditions": WatchPart, "jobs": WatchPart, "looks": WatchPart, "tallies": WatchPart, "trainings": WatchPart, "treatments": HeldPart,
 }
 
 // Touched collects which parts statements write to.

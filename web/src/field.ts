@@ -53,6 +53,8 @@ const places = [
   'jobs',
   'looks',
   'treatments',
+  'tallies',
+  'trainings',
   'plan',
   'moves',
   'walk',

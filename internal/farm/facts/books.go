@@ -9,6 +9,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/core/reference"
 	"fjell/core/stock"
@@ -263,4 +264,41 @@ func (p *Picture) GroupRow(id string) *store.StockGroup {
 func (p *Picture) Classes(mobID string) stock.Mob {
 	classes, _ := p.Herd.Mob(mobID, p.Number(p.Now))
 	return classes
+}
+
+// ClassName is what a class of stock is called; empty where there is none.
+func (p *Picture) ClassName(id string) string {
+	if row := p.GroupRow(id); row != nil {
+		return row.Name
+	}
+	return ""
+}
+
+// MobOfClass is the name of the mob that a class of stock is in.
+func (p *Picture) MobOfClass(id string) string {
+	if row := p.GroupRow(id); row != nil && row.MobID != nil {
+		for _, m := range p.Mobs {
+			if m.ID == *row.MobID {
+				return m.Name
+			}
+		}
+	}
+	return ""
+}
+
+// TalliesOf are the tallies of the stay in which one was made, up to it: of the same paddock since a mob last came to it. At is when that was; where no
+// move is on record, the tallies of a fortnight.
+func (p *Picture) TalliesOf(paddockID string, upTo time.Time) (in grazing.TalliesIn) {
+	in.Entered = upTo.AddDate(0, 0, -14)
+	for _, mv := range p.Moves { // in the order of time
+		if mv.ToPaddockID != nil && *mv.ToPaddockID == paddockID && !mv.MovedAt.After(upTo) {
+			in.Entered = mv.MovedAt
+		}
+	}
+	for _, t := range p.Tallies {
+		if t.PaddockID == paddockID && !t.CountedAt.Before(in.Entered) && !t.CountedAt.After(upTo) {
+			in.Tallies = append(in.Tallies, grazing.Tallied{At: t.CountedAt, Tally: t.Tally.V})
+		}
+	}
+	return in
 }

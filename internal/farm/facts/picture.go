@@ -46,6 +46,8 @@ type Picture struct {
 	Conditions    []store.Condition // that hold, as somebody said
 	Jobs          []store.Job       // that are open, the most urgent first
 	LooksAgain    []store.Look      // that want somebody to look again
+	Tallies       []store.Tally     // of the last months
+	Untrained     []store.Training  // classes that do not know electric fence yet
 	Treatments    []store.Treatment // that withhold, or did lately
 	Landless      bool              // the farm has no field at all
 	Names         map[string]string // names of every paddock ever, by id
@@ -137,7 +139,7 @@ func PictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *l
 			p.Weather, p.WeatherFrom, p.Climate, p.NormalsFrom = before.Weather, before.WeatherFrom, before.Climate, before.NormalsFrom
 		}},
 		{same(store.WatchPart), func() error { return p.loadWatch(tx, row.ID) }, func() {
-			p.Conditions, p.Jobs, p.LooksAgain = before.Conditions, before.Jobs, before.LooksAgain
+			p.Conditions, p.Jobs, p.LooksAgain, p.Tallies, p.Untrained = before.Conditions, before.Jobs, before.LooksAgain, before.Tallies, before.Untrained
 		}},
 		{same(store.HeldPart), func() error { return p.loadTreatments(tx, row.ID) }, func() { p.Treatments = before.Treatments }},
 	} {
@@ -253,7 +255,17 @@ func (p *Picture) School(mobID string) grazing.School {
 			}
 		}
 	}
-	return grazing.UsualOn(p.mostOf(mobID))
+	return grazing.UsualFor(p.mostOf(mobID), p.Row.Aims.V, p.prone(mobID))
+}
+
+// prone tells whether a class that worms are hard on is in a mob.
+func (p *Picture) prone(mobID string) bool {
+	for _, c := range p.Classes(mobID) {
+		if ref, err := p.Class("", c.ReferenceID); err == nil && ref.ParasiteProne {
+			return true
+		}
+	}
+	return false
 }
 
 // mostOf is the sward of which a mob has most ground.
@@ -346,10 +358,10 @@ func (p *Picture) loadMoves(tx *gorm.DB, farmID string) error {
 	replaced := map[string]bool{}
 	var moves []store.Move
 	err := eachRow(tx.Model(&store.Move{}).Order("moved_at, id").Where("farm_id = ? AND moved_at > ?", farmID, p.recordsSince()).
-		Select("id", "mob_id", "from_paddock_id", "to_paddock_id", "moved_at", "left_height_cm", "left_mass", "left_half_width", "counted", "source_kv", "end_kv", "note", "replaces_id", "withdrawn"),
+		Select("id", "mob_id", "from_paddock_id", "to_paddock_id", "moved_at", "left_height_cm", "left_mass", "left_half_width", "counted", "source_kv", "end_kv", "drink_seen", "note", "replaces_id", "withdrawn"),
 		func(rows *sql.Rows) error {
 			m := store.Move{FarmID: farmID}
-			if err := rows.Scan(&m.ID, &m.MobID, &m.FromPaddockID, &m.ToPaddockID, &m.MovedAt, &m.LeftHeightCm, &m.LeftMass, &m.LeftHalfWidth, &m.Counted, &m.SourceKV, &m.EndKV, &m.Note, &m.ReplacesID, &m.Withdrawn); err != nil {
+			if err := rows.Scan(&m.ID, &m.MobID, &m.FromPaddockID, &m.ToPaddockID, &m.MovedAt, &m.LeftHeightCm, &m.LeftMass, &m.LeftHalfWidth, &m.Counted, &m.SourceKV, &m.EndKV, &m.DrinkSeen, &m.Note, &m.ReplacesID, &m.Withdrawn); err != nil {
 				return err
 			}
 			if m.ReplacesID != nil {

@@ -24,6 +24,12 @@ func (p *Picture) loadWatch(tx *gorm.DB, farmID string) error {
 	if err := tx.Order("seen_at DESC, id").Find(&p.LooksAgain, "farm_id = ? AND NOT withdrawn AND seen_at > ?", farmID, p.Now.AddDate(0, 0, -looksKept)).Error; err != nil {
 		return fmt.Errorf("load looks: %w", err)
 	}
+	if err := tx.Order("counted_at, id").Find(&p.Tallies, "farm_id = ? AND NOT withdrawn AND counted_at > ?", farmID, p.Now.AddDate(0, 0, -looksKept)).Error; err != nil {
+		return fmt.Errorf("load tallies: %w", err)
+	}
+	if err := tx.Order("since_on, id").Find(&p.Untrained, "farm_id = ? AND NOT withdrawn AND trained_on IS NULL", farmID).Error; err != nil {
+		return fmt.Errorf("load trainings: %w", err)
+	}
 	return nil
 }
 

@@ -28,6 +28,7 @@ type NewMove struct {
 	Counted    *int      `json:"counted,omitempty"`   // head through the gate
 	SourceKV   *float64  `json:"source_kv,omitempty"` // of the next fence
 	EndKV      *float64  `json:"end_kv,omitempty"`
+	DrinkSeen  *bool     `json:"drink_seen,omitempty" doc:"whether one of them was seen to drink; left out: nobody looked"`
 	Note       string    `json:"note,omitempty"`
 	ReplacesID *string   `json:"replaces_id,omitempty"` // the move that this one corrects; both are kept
 	Confirmed  bool      `json:"confirmed,omitempty"`
@@ -47,6 +48,7 @@ type MoveView struct {
 	Counted     *int      `json:"counted" nullable:"true"`
 	SourceKV    *float64  `json:"source_kv" nullable:"true"`
 	EndKV       *float64  `json:"end_kv" nullable:"true"`
+	DrinkSeen   *bool     `json:"drink_seen" nullable:"true"`
 	Note        string    `json:"note"`
 	SharedWith  string    `json:"shared_with"`
 	Withdrawing bool      `json:"can_withdraw"`
@@ -85,7 +87,7 @@ func (s *Service) RecordMove(ctx context.Context, a farm.Actor, in NewMove) ([]M
 
 func moveRow(p *facts.Picture, a farm.Actor, in NewMove) (store.Move, error) {
 	row := store.Move{FarmID: a.FarmID, ID: in.ID, MobID: in.MobID, ToPaddockID: in.ToID, MovedAt: in.MovedAt.UTC(), LeftHeightCm: in.LeftHeight,
-		LeftMass: in.LeftMass, Counted: in.Counted, SourceKV: in.SourceKV, EndKV: in.EndKV, Note: in.Note, ReplacesID: in.ReplacesID, RecordedAt: time.Now().UTC(), RecordedBy: a.UserID}
+		LeftMass: in.LeftMass, Counted: in.Counted, SourceKV: in.SourceKV, EndKV: in.EndKV, DrinkSeen: in.DrinkSeen, Note: in.Note, ReplacesID: in.ReplacesID, RecordedAt: time.Now().UTC(), RecordedBy: a.UserID}
 	known := false
 	for _, m := range p.Mobs {
 		known = known || m.ID == in.MobID
@@ -255,7 +257,7 @@ func moveViews(p *facts.Picture) []MoveView {
 	latest := map[string]int{}
 	for _, mv := range p.Moves {
 		v := MoveView{ID: mv.ID, MobID: mv.MobID, FromID: mv.FromPaddockID, ToID: mv.ToPaddockID, MovedAt: mv.MovedAt, LeftHeight: mv.LeftHeightCm,
-			LeftMass: mv.LeftMass, Counted: mv.Counted, SourceKV: mv.SourceKV, EndKV: mv.EndKV, Note: mv.Note}
+			LeftMass: mv.LeftMass, Counted: mv.Counted, SourceKV: mv.SourceKV, EndKV: mv.EndKV, DrinkSeen: mv.DrinkSeen, Note: mv.Note}
 		if mv.FromPaddockID != nil {
 			v.FromName = p.Names[*mv.FromPaddockID]
 		}

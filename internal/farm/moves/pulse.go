@@ -28,7 +28,7 @@ const matingDays = 56
 // pulseFits refuses a pulse to those who begin and one without an end, and asks again where growing stock or stock at mating would
 // pay for it.
 func pulseFits(p *facts.Picture, mobID string, in *PlanInput) error {
-	if err := grazing.PulseEnds(in.Days, p.Row.Experience == "beginner"); err != nil {
+	if err := grazing.PulseEnds(in.Days, p.Row.Experience == grazing.Beginner); err != nil {
 		return err
 	}
 	if in.Confirmed {

@@ -7,7 +7,6 @@ import (
 	"fjell/core/grazing"
 	"fjell/core/reference"
 	"fjell/core/rotation"
-	"fjell/internal/farm"
 	"fjell/internal/farm/facts"
 	"fjell/internal/farm/season"
 	"fjell/internal/store"
@@ -140,7 +139,7 @@ func cautions(s *season.Season, g ground, past rotation.Past) []CautionView {
 func dueMinding(list []DueView) []Minding {
 	var out []Minding
 	for _, d := range list {
-		out = append(out, Minding{Kind: farm.MindCaution, State: grazing.Mind, Where: d.Where, Reason: d.told, Place: "today?caution=" + d.ID, Caution: d.ID})
+		out = append(out, Minding{Kind: grazing.MindCaution, State: grazing.Mind, Where: d.Where, Reason: d.told, Place: "today?caution=" + d.ID, Caution: d.ID})
 	}
 	return out
 }

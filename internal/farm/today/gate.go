@@ -7,7 +7,6 @@ import (
 
 	"fjell/core/grazing"
 	"fjell/core/rotation"
-	"fjell/internal/farm"
 	"fjell/internal/farm/season"
 	"fjell/internal/store"
 )
@@ -102,6 +101,9 @@ func species(s *season.Season, mobID string) []string {
 
 // least is the least that a fence must read to hold a mob, kV.
 func least(s *season.Season, mobID string) float64 {
+	if own := s.Row.Targets.V.LeastKV; own != nil {
+		return *own
+	}
 	most := 0.0
 	for _, c := range s.Classes(mobID) {
 		if ref, err := s.Class("", c.ReferenceID); err == nil {
@@ -127,11 +129,14 @@ func atTheGate(s *season.Season) []Minding {
 		at, place := mv.MovedAt, "today?correct="+mv.ID
 		if mv.Counted != nil {
 			if r := grazing.Counted(*mv.Counted, s.Herd.MobOn(m.ID, s.Number(at)).Head); r != nil {
-				out = append(out, Minding{Kind: farm.MindCount, State: grazing.Stop, Where: m.Name, At: &at, Reason: *r, Place: place})
+				out = append(out, Minding{Kind: grazing.MindCount, State: grazing.Stop, Where: m.Name, At: &at, Reason: *r, Place: place})
 			}
 		}
+		if r := grazing.Thirsty(mv.DrinkSeen, s.Now.Sub(at).Hours()); r != nil {
+			out = append(out, Minding{Kind: grazing.MindFeed, State: grazing.Mind, Where: s.Paddocks[s.Grazers[i].In].Name, At: &at, Reason: *r, Place: place})
+		}
 		if state, r := grazing.Fence(mv.SourceKV, mv.EndKV, least(s, m.ID)); r != nil {
-			out = append(out, Minding{Kind: farm.MindFence, State: state, Where: s.Paddocks[s.Grazers[i].In].Name, At: &at, Reason: *r, Place: place})
+			out = append(out, Minding{Kind: grazing.MindFence, State: state, Where: s.Paddocks[s.Grazers[i].In].Name, At: &at, Reason: *r, Place: place})
 		}
 	}
 	return out

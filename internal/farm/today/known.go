@@ -150,6 +150,12 @@ func mobOf(k grazing.Known, s *season.Season, g ground) {
 	m, today := s.Mobs[g.mob], s.Number(s.Now)
 	var stages, hosts []string
 	prone, male := false, false
+	for _, t := range s.Untrained {
+		_, longer := k["trained_to_electric"]
+		if row := s.GroupRow(t.ClassID); row != nil && deref(row.MobID) == m.ID && !longer {
+			k["trained_to_electric"] = grazing.Lasting(false, today-dayNumber(t.SinceOn))
+		}
+	}
 	youngest := math.Inf(1)
 	for _, c := range s.Classes(m.ID) {
 		ref, err := s.Class("", c.ReferenceID)

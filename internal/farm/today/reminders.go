@@ -12,6 +12,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/core/working"
 	"fjell/internal/farm"
@@ -175,7 +176,7 @@ func reminder(s *season.Season, row store.Reminder) Letter {
 	}
 	for _, m := range minding(s, past, plan, due(s, past, plan)) {
 		switch {
-		case m.Kind == farm.MindWalk && m.Where == "Walk":
+		case m.Kind == grazing.MindWalk && m.Where == "Walk":
 			walk = append(walk, "a walk is due")
 		case m.State == "stop":
 			minds = append(minds, m.Where+": "+m.Reason.Plain())

@@ -2,6 +2,7 @@ package today
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"fjell/core/grazing"
@@ -86,7 +87,7 @@ func (s *Service) Today(ctx context.Context, a farm.Actor) (TodayView, error) {
 		out.Mobs = append(out.Mobs, todayMob(se, i, past, plan))
 	}
 	out.Cautions = due(se, past, plan)
-	out.Minding = minding(se, past, plan, out.Cautions)
+	out.Minding = mostUrgent(minding(se, past, plan, out.Cautions), se.Row.Aims.V)
 	return out, nil
 }
 
@@ -139,12 +140,28 @@ func todayMob(s *season.Season, i int, past rotation.Past, plan rotation.Plan) T
 	return v
 }
 
+// mostUrgent puts what is to stop first, and of the rest what the farm's aims rest on.
+func mostUrgent(list []Minding, aims []string) []Minding {
+	serves := grazing.Served(aims)
+	rank := func(m Minding) int {
+		switch {
+		case m.State == grazing.Stop:
+			return 0
+		case slices.Contains(serves, m.Kind):
+			return 1
+		}
+		return 2
+	}
+	slices.SortStableFunc(list, func(a, b Minding) int { return rank(a) - rank(b) })
+	return list
+}
+
 // minding is everything that needs a look, the plan's first.
 func minding(s *season.Season, past rotation.Past, plan rotation.Plan, cautions []DueView) []Minding {
 	out := []Minding{}
 	for _, m := range rotation.OutOfFeed(s.Farm, s.Grazers, past.Standing, s.Now) {
 		p := s.Grazers[m].In
-		out = append(out, Minding{Kind: farm.MindFeed, State: grazing.Stop, Where: s.Mobs[m].Name, Reason: grazing.Because("nothing is left above the residual of {R} in "+s.Paddocks[p].Name+": move or feed them",
+		out = append(out, Minding{Kind: grazing.MindFeed, State: grazing.Stop, Where: s.Mobs[m].Name, Reason: grazing.Because("nothing is left above the residual of {R} in "+s.Paddocks[p].Name+": move or feed them",
 			working.T("R", "residual", s.LimitsOf(m, p).Residual, quantity.ForageMass)), Place: "today"})
 	}
 	out = append(out, atTheGate(s)...)
@@ -153,28 +170,28 @@ func minding(s *season.Season, past rotation.Past, plan rotation.Plan, cautions 
 		if c.Paddock != rotation.Nowhere {
 			where = s.Paddocks[c.Paddock].Name
 		}
-		out = append(out, Minding{Kind: farm.MindPlan, State: c.Severity, Where: where, At: &at, Reason: c.Reason, Place: "moves"})
+		out = append(out, Minding{Kind: grazing.MindPlan, State: c.Severity, Where: where, At: &at, Reason: c.Reason, Place: "moves"})
 	}
 	for _, pair := range rotation.Together(s.Grazers) {
-		out = append(out, Minding{Kind: farm.MindGround, State: grazing.Stop, Where: s.Paddocks[s.Grazers[pair[0]].In].Name, Reason: grazing.Because(s.Mobs[pair[0]].Name + " and " + s.Mobs[pair[1]].Name + " are both in it"), Place: "moves"})
+		out = append(out, Minding{Kind: grazing.MindGround, State: grazing.Stop, Where: s.Paddocks[s.Grazers[pair[0]].In].Name, Reason: grazing.Because(s.Mobs[pair[0]].Name + " and " + s.Mobs[pair[1]].Name + " are both in it"), Place: "moves"})
 	}
 	out = append(out, dueMinding(cautions)...)
 	out = append(out, yardMinding(s)...)
 	guessed, old := rotation.WalkDue(s.Farm, s.InRotation(), past.Standing, s.Now)
 	if guessed != nil {
-		out = append(out, Minding{Kind: farm.MindWalk, State: grazing.Mind, Where: "Walk", Reason: *guessed, Place: "walk"})
+		out = append(out, Minding{Kind: grazing.MindWalk, State: grazing.Mind, Where: "Walk", Reason: *guessed, Place: "walk"})
 	}
 	for _, o := range s.Odd(past) {
 		at := o.At
-		out = append(out, Minding{Kind: farm.MindWalk, State: grazing.Mind, Where: o.Paddock, At: &at, Reason: grazing.Because("measured {M}, where {B} was believed: look at it",
+		out = append(out, Minding{Kind: grazing.MindWalk, State: grazing.Mind, Where: o.Paddock, At: &at, Reason: grazing.Because("measured {M}, where {B} was believed: look at it",
 			working.T("M", "measured", o.Measured, quantity.ForageMass), working.T("B", "believed", o.Believed, quantity.ForageMass)), Place: "walk"})
 	}
 	out = append(out, books(s)...)
 	if s.TooWet("", s.Number(s.Now)) {
-		out = append(out, Minding{Kind: farm.MindWeather, State: grazing.Mind, Where: "Ground", Reason: grazing.Because("too wet: hooves cut in; take the driest paddock"), Place: "walk"})
+		out = append(out, Minding{Kind: grazing.MindWeather, State: grazing.Mind, Where: "Ground", Reason: grazing.Because("too wet: hooves cut in; take the driest paddock"), Place: "walk"})
 	}
 	if old != nil {
-		out = append(out, Minding{Kind: farm.MindWalk, State: grazing.Soon, Where: "Walk", Reason: *old, Place: "walk"})
+		out = append(out, Minding{Kind: grazing.MindWalk, State: grazing.Soon, Where: "Walk", Reason: *old, Place: "walk"})
 	}
 	return out
 }
@@ -191,7 +208,7 @@ func books(s *season.Season) []Minding {
 	var out []Minding
 	for _, e := range herd.EventViews(s.Picture) {
 		if e.Overdue {
-			out = append(out, Minding{Kind: farm.MindStock, State: grazing.Mind, Where: "Stock", Reason: grazing.Because(e.Says + " was planned: did it happen?"), Place: "stock"})
+			out = append(out, Minding{Kind: grazing.MindStock, State: grazing.Mind, Where: "Stock", Reason: grazing.Because(e.Says + " was planned: did it happen?"), Place: "stock"})
 		}
 	}
 	for _, g := range s.Groups {
@@ -207,7 +224,7 @@ func books(s *season.Season) []Minding {
 			continue
 		}
 		if days, overdue := s.Herd.Overdue(g.ID, ref.Species, s.Number(s.Now)); overdue {
-			out = append(out, Minding{Kind: farm.MindStock, State: grazing.Mind, Where: "Stock", Reason: grazing.Because(g.Name+" have been in late pregnancy for {d}: have they given birth? Write it down, or set what they are",
+			out = append(out, Minding{Kind: grazing.MindStock, State: grazing.Mind, Where: "Stock", Reason: grazing.Because(g.Name+" have been in late pregnancy for {d}: have they given birth? Write it down, or set what they are",
 				working.T("d", "in late pregnancy", float64(days), quantity.Day)), Place: "stock"})
 		}
 	}
@@ -218,7 +235,7 @@ func books(s *season.Season) []Minding {
 				what = herd.EventOf(s.Picture, e, nil).Says
 			}
 		}
-		out = append(out, Minding{Kind: farm.MindStock, State: grazing.Mind, Where: "Stock", Reason: grazing.Because(what + " does not fit the books and is left out: " + m.Why + ". Put it right, or take it back."), Place: "stock"})
+		out = append(out, Minding{Kind: grazing.MindStock, State: grazing.Mind, Where: "Stock", Reason: grazing.Because(what + " does not fit the books and is left out: " + m.Why + ". Put it right, or take it back."), Place: "stock"})
 	}
 	return out
 }

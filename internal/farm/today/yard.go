@@ -2,7 +2,7 @@ package today
 
 import (
 	"fjell/core/grazing"
-	"fjell/internal/farm"
+	"fjell/core/rotation"
 	"fjell/internal/farm/season"
 	"fjell/internal/store"
 )
@@ -47,12 +47,25 @@ func yardMinding(s *season.Season) []Minding {
 		}
 		if minds := grazing.MindedAnswers(l.Answers.V); s.Number(s.Now)-s.Number(at) <= lookedAt {
 			for _, m := range minds {
-				out = append(out, Minding{Kind: farm.MindLook, State: grazing.Mind, Where: where, At: &at, Reason: m, Place: place})
+				out = append(out, Minding{Kind: grazing.MindLook, State: grazing.Mind, Where: where, At: &at, Reason: m, Place: place})
+			}
+		}
+		if s.Number(s.Now)-s.Number(at) <= lookedAt {
+			minds := l.Ground.V.Against(s.Row.Targets.V.Ground)
+			for _, seen := range l.Animals.V {
+				minds = append(minds, seen.Minds(s.ClassName(seen.ClassID))...)
+			}
+			for _, m := range minds {
+				out = append(out, Minding{Kind: grazing.MindLook, State: grazing.Mind, Where: where, At: &at, Reason: m, Place: place})
 			}
 		}
 		if l.ReturnOn != nil && *l.ReturnOn <= today {
-			out = append(out, Minding{Kind: farm.MindLook, State: grazing.Soon, Where: where, Reason: grazing.Because("it was to be looked at again: look again, and say how it is"), Place: place})
+			out = append(out, Minding{Kind: grazing.MindLook, State: grazing.Soon, Where: where, Reason: grazing.Because("it was to be looked at again: look again, and say how it is"), Place: place})
 		}
+	}
+	out = append(out, tallied(s)...)
+	for _, t := range s.Untrained {
+		out = append(out, Minding{Kind: grazing.MindStock, State: grazing.Mind, Where: s.MobOfClass(t.ClassID), Reason: grazing.Training(s.ClassName(t.ClassID), s.Number(s.Now)-dayNumber(t.SinceOn), t.Weeks), Place: "today?training=" + t.ClassID})
 	}
 	out = append(out, evening(s)...)
 	for _, j := range s.Jobs {
@@ -61,8 +74,32 @@ func yardMinding(s *season.Season) []Minding {
 			if j.PaddockID != nil {
 				where = s.Names[*j.PaddockID]
 			}
-			out = append(out, Minding{Kind: farm.MindJob, State: grazing.Mind, Where: where, Reason: grazing.Because(j.What + ": its day has passed"), Place: "today?jobs=open"})
+			out = append(out, Minding{Kind: grazing.MindJob, State: grazing.Mind, Where: where, Reason: grazing.Because(j.What + ": its day has passed"), Place: "today?jobs=open"})
 		}
+	}
+	return out
+}
+
+// tallied says where the latest tally of a paddock that is grazed now is above its limit, or will be soon.
+func tallied(s *season.Season) []Minding {
+	var out []Minding
+	for m, rm := range s.Grazers {
+		if rm.In == rotation.Nowhere {
+			continue
+		}
+		in := s.TalliesOf(s.Paddocks[rm.In].ID, s.Now)
+		says, err := grazing.Tallies(in)
+		if err != nil || in.Entered.Before(rm.Since) {
+			continue // none in this stay
+		}
+		mind := Minding{Kind: grazing.MindFeed, State: grazing.Soon, Where: s.Mobs[m].Name, At: says.Out, Reason: says.Reason, Place: "today?tally=" + s.Paddocks[rm.In].ID}
+		switch {
+		case says.Over:
+			mind.State = grazing.Stop
+		case says.Out == nil || says.Out.After(s.Now.AddDate(0, 0, 2)):
+			continue
+		}
+		out = append(out, mind)
 	}
 	return out
 }
@@ -81,7 +118,7 @@ func evening(s *season.Season) []Minding {
 			continue
 		}
 		at := vis.Enter
-		out = append(out, Minding{Kind: farm.MindMove, State: grazing.Soon, Where: s.Mobs[vis.Mob].Name, At: &at, Place: "today?gate=" + s.Mobs[vis.Mob].ID,
+		out = append(out, Minding{Kind: grazing.MindMove, State: grazing.Soon, Where: s.Mobs[vis.Mob].Name, At: &at, Place: "today?gate=" + s.Mobs[vis.Mob].ID,
 			Reason: grazing.Because("to " + s.Paddocks[vis.Paddock].Name + ": tonight walk its fence, fill its water and measure the far end")})
 	}
 	return out

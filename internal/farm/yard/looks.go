@@ -2,6 +2,7 @@ package yard
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -15,17 +16,18 @@ import (
 
 // NewLook is what somebody saw of a paddock and the stock on it.
 type NewLook struct {
-	ID        string            `json:"id"`
-	PaddockID string            `json:"paddock_id"`
-	MobID     *string           `json:"mob_id,omitempty"`
-	SeenAt    time.Time         `json:"seen_at"`
-	Stage     string            `json:"stage" enum:"before,during,after"`
-	Answers   map[string]string `json:"answers"`
-	Ground    grazing.Ground    `json:"ground"`
-	Note      string            `json:"note,omitempty"`
-	Return    *store.Day        `json:"return_on,omitempty" doc:"to look again"`
-	Replaces  *string           `json:"replaces_id,omitempty" doc:"the look that this one corrects; both are kept"`
-	Confirmed bool              `json:"confirmed,omitempty"`
+	ID        string              `json:"id"`
+	PaddockID string              `json:"paddock_id"`
+	MobID     *string             `json:"mob_id,omitempty"`
+	SeenAt    time.Time           `json:"seen_at"`
+	Stage     string              `json:"stage" enum:"before,during,after"`
+	Answers   map[string]string   `json:"answers"`
+	Ground    grazing.Ground      `json:"ground"`
+	Animals   []grazing.SeenClass `json:"animals,omitempty"`
+	Note      string              `json:"note,omitempty"`
+	Return    *store.Day          `json:"return_on,omitempty" doc:"to look again"`
+	Replaces  *string             `json:"replaces_id,omitempty" doc:"the look that this one corrects; both are kept"`
+	Confirmed bool                `json:"confirmed,omitempty"`
 }
 
 // LookView is a look on record.
@@ -39,11 +41,18 @@ type LookView struct {
 	Stage       string            `json:"stage"`
 	Answers     map[string]string `json:"answers" nullable:"false"`
 	Ground      grazing.Ground    `json:"ground"`
+	Animals     []SeenOf          `json:"animals" nullable:"false"`
 	Minds       []grazing.Reason  `json:"minds" nullable:"false"`
 	Note        string            `json:"note"`
 	Return      *store.Day        `json:"return_on" nullable:"true"`
 	By          string            `json:"by"`
 	Photos      []PhotoView       `json:"photos" nullable:"false"`
+}
+
+// SeenOf is what was seen of a class, under its name.
+type SeenOf struct {
+	grazing.SeenClass
+	ClassName string `json:"class_name"`
 }
 
 // PhotoView is a photo of a look: of which stage, and from which point, where it has one.
@@ -84,7 +93,7 @@ func (s *Service) RecordLook(ctx context.Context, a farm.Actor, in NewLook) erro
 			}
 		}
 		return tx.Create(&store.Look{FarmID: a.FarmID, ID: in.ID, PaddockID: in.PaddockID, MobID: in.MobID, SeenAt: in.SeenAt.UTC(), Stage: in.Stage,
-			Answers: store.JSON[map[string]string]{V: in.Answers}, Ground: store.JSON[grazing.Ground]{V: in.Ground}, Note: in.Note, ReturnOn: in.Return,
+			Answers: store.JSON[map[string]string]{V: in.Answers}, Ground: store.JSON[grazing.Ground]{V: in.Ground}, Animals: store.JSON[[]grazing.SeenClass]{V: in.Animals}, Note: in.Note, ReturnOn: in.Return,
 			RecordedAt: time.Now().UTC(), RecordedBy: a.UserID, ReplacesID: in.Replaces}).Error
 	})
 }
@@ -95,6 +104,18 @@ func (in *NewLook) check(tx *facts.Writing) error {
 	}
 	if err := in.Ground.Check(); err != nil {
 		return err
+	}
+	in.Animals = slices.DeleteFunc(append([]grazing.SeenClass{}, in.Animals...), grazing.SeenClass.Empty)
+	if len(in.Animals) > mostSeen {
+		return quantity.Refuse("animals", len(in.Animals), "at most %d classes in one look", mostSeen)
+	}
+	for i, seen := range in.Animals {
+		if err := seen.CheckSeen(i); err != nil {
+			return err
+		}
+		if _, err := farm.Find[store.StockGroup](tx.DB, tx.Actor.FarmID, "animals.class_id", seen.ClassID); err != nil {
+			return err
+		}
 	}
 	if len([]rune(in.Note)) > mostNote {
 		return quantity.Refuse("note", nil, "a note has at most %d letters", mostNote)
@@ -134,6 +155,9 @@ func (s *Service) TakeLookBack(ctx context.Context, a farm.Actor, id string) err
 		return tx.Model(&store.Look{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("withdrawn", true).Error
 	})
 }
+
+// mostSeen is how many classes one look may speak of.
+const mostSeen = 50
 
 // mostLooks is how many looks are shown, the latest.
 const mostLooks = 100
@@ -179,7 +203,12 @@ func (s *Service) Looks(ctx context.Context, a farm.Actor) (LooksView, error) {
 	}
 	for _, r := range rows {
 		v := LookView{ID: r.ID, PaddockID: r.PaddockID, PaddockName: se.Names[r.PaddockID], MobID: r.MobID, SeenAt: r.SeenAt, Stage: r.Stage, Answers: r.Answers.V, Ground: r.Ground.V,
-			Minds: append([]grazing.Reason{}, grazing.MindedAnswers(r.Answers.V)...), Note: r.Note, Return: r.ReturnOn, By: r.By, Photos: append([]PhotoView{}, of[r.ID]...)}
+			Animals: []SeenOf{}, Minds: append([]grazing.Reason{}, grazing.MindedAnswers(r.Answers.V)...), Note: r.Note, Return: r.ReturnOn, By: r.By, Photos: append([]PhotoView{}, of[r.ID]...)}
+		v.Minds = append(v.Minds, r.Ground.V.Against(se.Row.Targets.V.Ground)...)
+		for _, seen := range r.Animals.V {
+			v.Animals = append(v.Animals, SeenOf{seen, se.ClassName(seen.ClassID)})
+			v.Minds = append(v.Minds, seen.Minds(se.ClassName(seen.ClassID))...)
+		}
 		if r.MobID != nil {
 			if i, ok := se.MobIndex[*r.MobID]; ok {
 				v.MobName = se.Mobs[i].Name

@@ -81,6 +81,10 @@ export const useLooks = (farm: () => string) =>
   }))
 export const useTreatments = (farm: () => string) =>
   watched(() => ({ queryKey: ['treatments', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/treatments', at(farm()))) }))
+export const useTallies = (farm: () => string) =>
+  watched(() => ({ queryKey: ['tallies', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/tallies', at(farm()))) }))
+export const useTrainings = (farm: () => string) =>
+  watched(() => ({ queryKey: ['trainings', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/trainings', at(farm()))) }))
 export const useCautions = (farm: () => string) =>
   watched(() => ({
     queryKey: ['cautions', farm()],

@@ -9,6 +9,8 @@ export type RecordOf =
   | { route: 'jobs/done'; body: Schemas['JobDone'] }
   | { route: 'looks'; body: Schemas['NewLook'] }
   | { route: 'treatments'; body: Schemas['NewTreatment'] }
+  | { route: 'tallies'; body: Schemas['NewTally'] }
+  | { route: 'trainings'; body: Schemas['NewTraining'] }
   /** back is the id of the joining again, should it be taken back */
   | { route: 'split'; mob: string; back: string; body: Schemas['NewSplit'] }
   | { route: 'join'; mob: string; body: Schemas['NewJoin'] }
@@ -25,6 +27,10 @@ export function post(farm: string, record: RecordOf): Promise<unknown> {
       return ask(api.POST('/api/farms/{farm}/looks', { params, body: record.body }))
     case 'treatments':
       return ask(api.POST('/api/farms/{farm}/treatments', { params, body: record.body }))
+    case 'tallies':
+      return ask(api.POST('/api/farms/{farm}/tallies', { params, body: record.body }))
+    case 'trainings':
+      return ask(api.POST('/api/farms/{farm}/trainings', { params, body: record.body }))
     case 'split':
       return ask(api.POST('/api/farms/{farm}/mobs/{id}/split', { params: { path: { farm, id: record.mob } }, body: record.body }))
     case 'join':
@@ -33,7 +39,7 @@ export function post(farm: string, record: RecordOf): Promise<unknown> {
 }
 
 /** Takes a record back at the farm. */
-export function unpost(farm: string, record: RecordOf): Promise<unknown> {
+export function unpost(farm: string, record: RecordOf | { route: 'tallies'; body: { id: string } }): Promise<unknown> {
   const id = record.route === 'jobs/done' ? record.body.job_id : record.body.id
   const at = { params: { path: { farm, id } } }
   switch (record.route) {
@@ -51,6 +57,10 @@ export function unpost(farm: string, record: RecordOf): Promise<unknown> {
       )
     case 'join':
       return Promise.reject(new Refusal(422, 'Split them off again: a joining is not taken back by itself.', [], true))
+    case 'tallies':
+      return ask(api.DELETE('/api/farms/{farm}/tallies/{id}', at))
+    case 'trainings':
+      return ask(api.PUT('/api/farms/{farm}/trainings/{id}', { ...at, body: { knows: true } }))
     case 'treatments':
       return ask(api.DELETE('/api/farms/{farm}/treatments/{id}', at))
   }

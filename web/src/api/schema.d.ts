@@ -1980,6 +1980,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/tallies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tallies of key plants, and what they say */
+        get: operations["tallies"];
+        put?: never;
+        /** Keep a tally of key plants */
+        post: operations["keep-tally"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/tallies/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a tally back */
+        delete: operations["take-tally-back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what the farm wants of its ground and its fences */
+        put: operations["set-targets"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/today": {
         parameters: {
             query?: never;
@@ -1990,6 +2042,41 @@ export interface paths {
         /** What to do now */
         get: operations["today"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/trainings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Classes of stock that do not know electric fence yet */
+        get: operations["trainings"];
+        put?: never;
+        /** Mark a class of stock that does not know electric fence yet */
+        post: operations["mark-untrained"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/trainings/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say whether a class has been seen to keep off electric fence */
+        put: operations["trained"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3117,11 +3204,13 @@ export interface components {
             place: string;
             role: string;
             routine: components["schemas"]["RoutineEdits"];
+            targets: components["schemas"]["Targets"];
             time_zone: string;
             /** @enum {string} */
             units: "metric" | "imperial";
             /** Format: int64 */
             version: number;
+            voices: components["schemas"]["Voices"];
         };
         Feature: {
             /** Format: double */
@@ -3344,6 +3433,16 @@ export interface components {
             legume_share?: number;
             /** Format: double */
             litter_share?: number;
+        };
+        GroundTarget: {
+            /** Format: double */
+            bare_most?: number;
+            /** Format: double */
+            cover_least?: number;
+            /** Format: double */
+            legume_from?: number;
+            /** Format: double */
+            legume_until?: number;
         };
         GroundView: {
             heights: components["schemas"]["HeightsView"][];
@@ -3667,6 +3766,7 @@ export interface components {
             token: string;
         };
         LookView: {
+            animals: components["schemas"]["SeenOf"][];
             answers: {
                 [key: string]: string;
             };
@@ -3791,6 +3891,8 @@ export interface components {
         };
         MindingChoice: {
             first: string[];
+            /** @description they have said so; else it goes by the farm's aims and its people's experience */
+            own?: boolean;
             quiet: string[];
         };
         MobInput: {
@@ -3842,6 +3944,7 @@ export interface components {
             can_withdraw: boolean;
             /** Format: int64 */
             counted: number | null;
+            drink_seen: boolean | null;
             /** Format: double */
             end_kv: number | null;
             from_name: string;
@@ -4029,6 +4132,7 @@ export interface components {
             into_mob_id: string;
         };
         NewLook: {
+            animals?: components["schemas"]["SeenClass"][];
             answers: {
                 [key: string]: string;
             };
@@ -4119,6 +4223,8 @@ export interface components {
             confirmed?: boolean;
             /** Format: int64 */
             counted?: number;
+            /** @description whether one of them was seen to drink; left out: nobody looked */
+            drink_seen?: boolean;
             /** Format: double */
             end_kv?: number;
             /** Format: double */
@@ -4220,6 +4326,32 @@ export interface components {
             name: string;
             parts: components["schemas"]["SplitPart"][];
             to_paddock_id?: string;
+        };
+        NewTally: {
+            confirmed?: boolean;
+            /** Format: date-time */
+            counted_at: string;
+            grazed_cm: number[];
+            /** Format: double */
+            height_weight_exponent: number;
+            id: string;
+            /** Format: double */
+            limit: number;
+            mob_id?: string;
+            paddock_id: string;
+            species: string;
+            ungrazed_cm: number[];
+            /** @enum {string} */
+            ungrazed_from: "here" | "neighbour" | "cage";
+        };
+        NewTraining: {
+            class_id: string;
+            id: string;
+            since_on: string;
+            /** Format: int64 */
+            weeks: number;
+            /** @enum {string} */
+            why: "bought" | "young" | "other";
         };
         NewTreatment: {
             given_on: string;
@@ -4761,6 +4893,25 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        SeenClass: {
+            class_id: string;
+            /** Format: double */
+            condition?: number;
+            lame_tags?: string;
+            /** Format: int64 */
+            scored_head?: number;
+            thin_tags?: string;
+        };
+        SeenOf: {
+            class_id: string;
+            class_name: string;
+            /** Format: double */
+            condition?: number;
+            lame_tags?: string;
+            /** Format: int64 */
+            scored_head?: number;
+            thin_tags?: string;
+        };
         Sent: {
             /** Format: int64 */
             sent: number;
@@ -4964,6 +5115,8 @@ export interface components {
             growth_form: string;
             hazards: string[];
             height_stick?: boolean;
+            /** Format: double */
+            height_weight_exponent: number;
             id: string;
             /** Format: double */
             leaf_stage_at_grazing: number | null;
@@ -5044,6 +5197,47 @@ export interface components {
             from?: string;
             until?: string;
         };
+        TalliesOut: {
+            /** Format: int64 */
+            few: number;
+            /** Format: date-time */
+            out_at: string | null;
+            over: boolean;
+            reason: components["schemas"]["Reason"];
+            steps: components["schemas"]["Step"][];
+            /** Format: double */
+            use_by_height: number;
+            /** Format: double */
+            use_by_weight: number;
+        };
+        Tally: {
+            grazed_cm: number[];
+            /** Format: double */
+            height_weight_exponent: number;
+            /** Format: double */
+            limit: number;
+            species: string;
+            ungrazed_cm: number[];
+            /** @enum {string} */
+            ungrazed_from: "here" | "neighbour" | "cage";
+        };
+        TallyView: {
+            /** Format: date-time */
+            counted_at: string;
+            id: string;
+            paddock_id: string;
+            paddock_name: string;
+            says: components["schemas"]["TalliesOut"];
+            tally: components["schemas"]["Tally"];
+        };
+        Targets: {
+            ground: components["schemas"]["GroundTarget"];
+            /**
+             * Format: double
+             * @description at the far end of a fence, for every species; left out: the usual of each
+             */
+            least_kv?: number;
+        };
         Term: {
             name: string;
             symbol: string;
@@ -5113,6 +5307,21 @@ export interface components {
             spikes: number;
             /** Format: double */
             square_m: number;
+        };
+        Trained: {
+            knows: boolean;
+        };
+        TrainingView: {
+            class_id: string;
+            class_name: string;
+            id: string;
+            mob_name: string;
+            says: components["schemas"]["Reason"];
+            since_on: string;
+            /** Format: int64 */
+            weeks: number;
+            /** @enum {string} */
+            why: "bought" | "young" | "other";
         };
         TreatmentView: {
             given_on: string;
@@ -5210,6 +5419,10 @@ export interface components {
             stay_days: number;
             /** Format: double */
             used_share: number;
+        };
+        Voices: {
+            first: string[];
+            quiet: string[];
         };
         WaitingStop: {
             /** Format: double */
@@ -11581,6 +11794,182 @@ export interface operations {
             };
         };
     };
+    tallies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TallyView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-tally": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTally"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-tally-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "set-targets": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Targets"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FarmView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     today: {
         parameters: {
             query?: never;
@@ -11600,6 +11989,137 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TodayView"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    trainings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrainingView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "mark-untrained": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTraining"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    trained: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Trained"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

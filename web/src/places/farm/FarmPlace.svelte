@@ -20,6 +20,7 @@
   import HandOver from './HandOver.svelte'
   import Invitations from './Invitations.svelte'
   import LinkShown from './LinkShown.svelte'
+  import OwnTargets from './OwnTargets.svelte'
   import Reminders from './Reminders.svelte'
   import Trail from './Trail.svelte'
 
@@ -200,6 +201,7 @@
           <div class="mt-3"><Refused refusal={people.refusal} shown={['email']} /></div>
         {/if}
       </section>
+      {#if house.may('manager') && house.farm}<OwnTargets farm={params.farm} />{/if}
       {#if house.may('manager')}<HandOver farm={params.farm} />{/if}
       {#if house.may('owner')}<Trail farm={params.farm} />{/if}
     </div>

@@ -17,6 +17,7 @@
   import Reason from '../../ui/Reason.svelte'
   import { number, withUnit } from '../../ui/units'
   import TextField from '../../ui/TextField.svelte'
+  import Toggle from '../../ui/Toggle.svelte'
   import { clock, isoDay, moment, now, sayDay } from '../../ui/time.svelte'
 
   interface Props {
@@ -53,8 +54,9 @@
   let counted = $state<number | null>(was?.counted ?? null)
   let source = $state<number | null>(was?.source_kv ?? null)
   let end = $state<number | null>(was?.end_kv ?? null)
+  let drank = $state<boolean | null>(was?.drink_seen ?? null)
   let note = $state(was?.note ?? '')
-  let fault = $state(false)
+  let fault = $state<'fence' | 'water' | null>(null)
   let ticked = $state<Record<string, boolean>>({})
   const write = new Write()
   const refusal = $derived(write.refusal)
@@ -63,7 +65,7 @@
   const draft = new Draft(
     was ? `gate.${was.id}` : `gate.${mob.mob_id}`,
     0,
-    () => ({ height, mass, by, counted, source, end, note, ticked }),
+    () => ({ height, mass, by, counted, source, end, drank, note, ticked }),
     (d) => {
       height = d.height ?? null
       mass = d.mass ?? null
@@ -71,6 +73,7 @@
       counted = d.counted ?? null
       source = d.source ?? null
       end = d.end ?? null
+      drank = d.drank ?? null
       note = d.note ?? ''
       ticked = Array.isArray(d.ticked) ? {} : (d.ticked ?? {})
     },
@@ -147,6 +150,7 @@
       counted: counted ?? undefined,
       source_kv: source ?? undefined,
       end_kv: end ?? undefined,
+      drink_seen: drank ?? undefined,
       note: note || undefined,
       replaces_id: was?.id,
       confirmed: write.confirmed,
@@ -183,6 +187,21 @@
           <Reason reason={passage.count} /> It is asked about until it is put right.
         </p>{/if}
     </div>
+  {:else if record === 'water_runs'}
+    <div class="pb-2 pl-9">
+      <Button kind="quiet" onclick={() => (fault = 'water')}>Somebody is to refill it: who, and by when</Button>
+    </div>
+  {:else if record === 'first_drink'}
+    <div class="flex flex-col gap-2 pb-3 pl-9">
+      <div class="flex flex-wrap gap-2" role="group" aria-label="The first drink">
+        <Toggle on={drank === true} onclick={() => (drank = drank === true ? null : true)}>One drank</Toggle>
+        <Toggle on={drank === false} onclick={() => (drank = drank === false ? null : false)}>None yet</Toggle>
+      </div>
+      {#if drank === false}<p class="text-sm font-semibold text-stop" role="alert">
+          Stand at the trough until one does. A float or pipe that touches a hot wire shocks every drinker: they thirst beside a
+          full trough.
+        </p>{/if}
+    </div>
   {/if}
 {/snippet}
 
@@ -203,6 +222,7 @@
       {#if was}
         {@render written('fence_kv')}
         {@render written('head_count')}
+        {@render written('first_drink')}
       {/if}
       {#if from}
         <fieldset class="rounded-xl border border-line p-3">
@@ -267,7 +287,7 @@
       <div>
         <h3 class="mb-1">In this order</h3>
         <Steps {farm} {mob} when="gate" bind:ticked record={written} />
-        <Button kind="quiet" onclick={() => (fault = true)}>Note a fault on the fence or the water</Button>
+        <Button kind="quiet" onclick={() => (fault = 'fence')}>Note a fault on the fence or the water</Button>
         <details class="mt-3">
           <summary class="min-h-12 py-3 font-semibold text-tarn">The evening before</summary>
           <Steps {farm} {mob} when="evening" bind:ticked />
@@ -286,4 +306,4 @@
     <Button onclick={() => (open = false)}>Cancel</Button>
   </div>
 </Dialog>
-{#if fault}<JobForm {farm} {paddocks} kind="fence" paddock={to === 'off' ? '' : to} onclose={() => (fault = false)} />{/if}
+{#if fault}<JobForm {farm} {paddocks} kind={fault} paddock={to === 'off' ? '' : to} onclose={() => (fault = null)} />{/if}

@@ -1,10 +1,11 @@
 <script lang="ts">
   import { newId, type Schemas } from '../../api/client'
   import { outbox } from '../../api/outbox.svelte'
-  import { useLooks } from '../../api/queries.svelte'
+  import { useLooks, useMobs } from '../../api/queries.svelte'
   import { keepRecord } from '../../api/record'
   import { Write } from '../../api/write.svelte'
   import Button from '../../ui/Button.svelte'
+  import CameraGuide from '../../ui/CameraGuide.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Dialog from '../../ui/Dialog.svelte'
   import { Draft } from '../../ui/draft.svelte'
@@ -44,12 +45,33 @@
     legume_share: null,
     forb_share: null,
   })
+  let animals = $state<Record<string, { condition: number | null; scored: number | null; lame: string; thin: string }>>({})
   let note = $state('')
   let again = $state('')
   let point = $state('')
   let photos = $state.raw<Blob[]>([])
   let open = $state(true)
   const write = new Write()
+  const herd = useMobs(() => farm)
+  const classes = $derived(herd.data?.find((m) => m.id === mob?.mob_id)?.classes ?? [])
+  const seen = $derived(
+    classes.flatMap((c) => {
+      const a = animals[c.id!]
+      if (!a || (a.condition === null && !a.lame.trim() && !a.thin.trim())) return []
+      return [
+        {
+          class_id: c.id!,
+          condition: a.condition ?? undefined,
+          scored_head: a.scored ?? undefined,
+          lame_tags: a.lame || undefined,
+          thin_tags: a.thin || undefined,
+        },
+      ]
+    }),
+  )
+  const nothing = { condition: null, scored: null, lame: '', thin: '' }
+  const say = (id: string, what: Partial<(typeof animals)[string]>) =>
+    (animals = { ...animals, [id]: { ...nothing, ...animals[id], ...what } })
   const stages: { value: Stage; label: string }[] = [
     { value: 'before', label: 'Before' },
     { value: 'during', label: 'While they graze' },
@@ -67,10 +89,11 @@
   const draft = new Draft(
     `look.${farm}`,
     0,
-    () => ({ answers, ground, note }),
+    () => ({ answers, ground, animals, note }),
     (d) => {
       answers = d.answers ?? {}
       ground = { ...ground, ...d.ground }
+      animals = d.animals ?? {}
       note = d.note ?? ''
     },
   )
@@ -90,6 +113,7 @@
       stage,
       answers: kept,
       ground: shares,
+      animals: seen,
       note: note || undefined,
       return_on: again ? isoDay(addDays(now(), Number(again))) : undefined,
       confirmed: write.confirmed,
@@ -160,6 +184,44 @@
           <NumberField compact label="Herbs, weeds" unit="share" bind:value={ground.forb_share} error={write.at('forb_share')} />
         </div>
       </details>
+      {#if classes.length}
+        <details>
+          <summary class="min-h-12 py-3 font-semibold text-tarn">Condition by class, the lame and the thin by tag</summary>
+          <p class="mb-2 text-sm text-soft">
+            By hand over loin and ribs, 1 thin to 5 fat, in quarters: the mean of those you felt. Seen, not diagnosed; ask your
+            vet.
+          </p>
+          {#each classes as c (c.id)}
+            {@const k = seen.findIndex((s) => s.class_id === c.id)}
+            <fieldset class="mb-3 grid grid-cols-4 gap-3 max-md:grid-cols-2">
+              <legend class="mb-1 font-semibold">{c.name}</legend>
+              <NumberField
+                compact
+                label="Condition"
+                bind:value={() => animals[c.id!]?.condition ?? null, (v) => say(c.id!, { condition: v })}
+                error={k < 0 ? undefined : write.at(`animals[${k}].condition`)}
+              />
+              <NumberField
+                compact
+                label="Felt"
+                unit="head"
+                bind:value={() => animals[c.id!]?.scored ?? null, (v) => say(c.id!, { scored: v })}
+                error={k < 0 ? undefined : write.at(`animals[${k}].scored_head`)}
+              />
+              <TextField
+                label="Lame, tags"
+                bind:value={() => animals[c.id!]?.lame ?? '', (v) => say(c.id!, { lame: v })}
+                error={k < 0 ? undefined : write.at(`animals[${k}].lame_tags`)}
+              />
+              <TextField
+                label="Thin, tags"
+                bind:value={() => animals[c.id!]?.thin ?? '', (v) => say(c.id!, { thin: v })}
+                error={k < 0 ? undefined : write.at(`animals[${k}].thin_tags`)}
+              />
+            </fieldset>
+          {/each}
+        </details>
+      {/if}
       <div class="grid grid-cols-2 gap-3 max-md:grid-cols-1">
         <TextField
           label="Note"
@@ -182,7 +244,7 @@
       </div>
       <div>
         <PhotoPick count={photos.length} onphoto={(b) => (photos = [...photos, b])} />
-        {#if photos.length}
+        {#if photos.length || points.length}
           <div class="mt-2">
             <TextField
               label="From a photo point"
@@ -195,8 +257,8 @@
         {/if}
         {#each points.filter((p) => p.point === point) as p (p.point)}
           {@const last = p.photos[p.photos.length - 1]!}
-          <p class="mt-2 text-sm text-soft">The last one from there: stand so that it looks the same.</p>
-          <img src="/api/farms/{farm}/photos/{last.id}" alt="The last photo from {p.point}" class="mt-1 max-h-48 rounded-xl" />
+          <p class="mt-2 mb-1 text-sm text-soft">The last one from there: stand so that it looks the same.</p>
+          <CameraGuide before="/api/farms/{farm}/photos/{last.id}" name={p.point} onphoto={(b) => (photos = [...photos, b])} />
         {/each}
       </div>
       <Refused

@@ -5,7 +5,9 @@
   import Button from '../../ui/Button.svelte'
   import Dialog from '../../ui/Dialog.svelte'
   import { house } from '../../ui/house.svelte'
+  import Reason from '../../ui/Reason.svelte'
   import { longDay, sayMoment } from '../../ui/time.svelte'
+  import { number } from '../../ui/units'
 
   // The last looks, and what a photo point has seen, side by side.
   let { farm }: { farm: string } = $props()
@@ -92,6 +94,18 @@
       <p class="text-soft">{sayMoment(new Date(shown.seen_at))}, {shown.by}{shown.mob_name ? `, ${shown.mob_name}` : ''}</p>
       <ul class="list-disc pl-5">
         {#each words(shown) as w (w)}<li>{w}</li>{/each}
+        {#each shown.animals as a (a.class_id)}
+          <li>
+            {a.class_name}: {[
+              a.condition === undefined ? '' : `condition ${number(a.condition, '', house.system)}`,
+              a.lame_tags ? `lame ${a.lame_tags}` : '',
+              a.thin_tags ? `thin ${a.thin_tags}` : '',
+            ]
+              .filter(Boolean)
+              .join(', ')}
+          </li>
+        {/each}
+        {#each shown.minds as m, i (i)}<li class="font-semibold text-now-ink"><Reason reason={m} /></li>{/each}
         {#if shown.note}<li>{shown.note}</li>{/if}
       </ul>
       <div class="flex flex-wrap gap-2">

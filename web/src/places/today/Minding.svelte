@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ask, type Schemas } from '../../api/client'
   import { useMe } from '../../api/queries.svelte'
+  import { house } from '../../ui/house.svelte'
   import { Write } from '../../api/write.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Reason from '../../ui/Reason.svelte'
@@ -22,7 +23,7 @@
   type Kind = Schemas['Minding']['kind']
   type Voice = 'usual' | 'first' | 'quiet'
   const kinds: { key: Kind; label: string }[] = [
-    { key: 'feed', label: 'Out of feed' },
+    { key: 'feed', label: 'Out of feed, or not seen to drink' },
     { key: 'plan', label: 'What the plan runs into' },
     { key: 'ground', label: 'Two mobs in one paddock' },
     { key: 'count', label: 'A count that is not the books’' },
@@ -37,7 +38,11 @@
   ]
   const me = useMe()
   const write = new Write()
-  const choice = $derived(me.data?.account.minding ?? { quiet: [], first: [] })
+  // Until a person says otherwise, it goes by what the farm is after and how experienced its people are.
+  const mine = $derived(me.data?.account.minding)
+  const choice = $derived<{ quiet: string[]; first: string[] }>(
+    mine?.own ? mine : (house.farm?.voices ?? { quiet: [], first: [] }),
+  )
   let all = $state(false)
 
   const first = $derived(minding.filter((m) => choice.first.includes(m.kind)))
@@ -46,13 +51,16 @@
   const voiceOf = (k: Kind): Voice => (choice.first.includes(k) ? 'first' : choice.quiet.includes(k) ? 'quiet' : 'usual')
 
   function set(kind: Kind, voice: Voice) {
-    const was = choice
+    const [was, before] = [choice, mine ?? { quiet: [], first: [] }]
     const put = (body: Schemas['MindingChoice']) => ask(api.PUT('/api/me/minding', { body }))
     const without = { quiet: was.quiet.filter((k) => k !== kind), first: was.first.filter((k) => k !== kind) }
-    return write.send(() => put(voice === 'usual' ? without : { ...without, [voice]: [...without[voice], kind] }), {
-      say: 'Kept, for you alone.',
-      undo: () => put(was),
-    })
+    return write.send(
+      () => put({ own: true, ...without, ...(voice === 'usual' ? {} : { [voice]: [...without[voice], kind] }) }),
+      {
+        say: 'Kept, for you alone.',
+        undo: () => put(before),
+      },
+    )
   }
 </script>
 
@@ -91,6 +99,9 @@
   <details class="no-print">
     <summary class="min-h-12 py-3 text-sm font-semibold text-tarn">What speaks here</summary>
     <div class="flex flex-col gap-2 pb-2">
+      {#if !mine?.own}<p class="text-sm text-soft">
+          As it is for what this farm is after and how experienced its people are. What you choose is for you alone.
+        </p>{/if}
       {#each kinds as k (k.key)}
         <Choice
           label={k.label}

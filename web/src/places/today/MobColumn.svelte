@@ -24,6 +24,8 @@
   }
   let { mob, farm, onmove, onask }: Props = $props()
 
+  let why = $state(!phone.current) // theirs, once the place is open: a sheet that opens must not fold it
+
   // The latest move or decision of theirs that is not with the farm yet.
   const held = $derived(
     outbox.own.findLast(
@@ -142,12 +144,13 @@
   {#if house.may('hand')}
     <div class="no-print -my-2 flex flex-wrap gap-x-5">
       {#if mob.paddock_id}{@render aside('Look', { look: mob.paddock_id })}{/if}
+      {#if mob.paddock_id}{@render aside('Key plants', { tally: mob.paddock_id })}{/if}
       {@render aside('Treat', { given: mob.mob_id })}
       {@render aside('Split or join', { part: mob.mob_id })}
     </div>
   {/if}
 
-  <details open={!phone.current} class="group">
+  <details bind:open={why} class="group">
     <summary class="min-h-12 py-2.5 font-semibold text-tarn md:hidden">Why, and what else</summary>
     <div class="flex flex-col gap-2.5">
       {#if mob.paddock_id && mob.since}
@@ -233,6 +236,9 @@
       <a href="#/f/{farm}/moves" class="no-print inline-flex min-h-12 items-center self-start font-semibold text-tarn"
         >See the plan, and why not another</a
       >
+      {#if house.may('hand')}<div class="no-print -mt-3">
+          {@render aside('Anybody new to electric fence?', { training: mob.mob_id })}
+        </div>{/if}
     </div>
   </details>
   {#each mob.cautions.slice(0, 1).filter((c) => c.id === 'bloat') as c (c.id)}

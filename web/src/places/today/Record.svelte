@@ -26,6 +26,7 @@
               counted: m.counted ?? undefined,
               source_kv: m.source_kv ?? undefined,
               end_kv: m.end_kv ?? undefined,
+              drink_seen: m.drink_seen ?? undefined,
               note: m.note,
               confirmed: true,
             },

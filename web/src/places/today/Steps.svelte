@@ -8,6 +8,7 @@
   import Icon from '../../ui/Icon.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
+  import YearDay from '../../ui/YearDay.svelte'
 
   // The steps of a move day in working order, as the farm has them, and the farm's own edits of them.
   interface Props {
@@ -26,6 +27,8 @@
   let words = $state('')
   let after = $state('')
   let alone = $state(false)
+  let from = $state('')
+  let until = $state('')
 
   type Edits = Schemas['RoutineEdits']
   const kept = $derived<Edits>(house.farm?.routine ?? { own: [], left_out: [] })
@@ -45,7 +48,18 @@
     keep(
       {
         ...kept,
-        own: [...kept.own, { id: newId(), do: words, when, mob_id: alone ? mob.mob_id : undefined, after: after || undefined }],
+        own: [
+          ...kept.own,
+          {
+            id: newId(),
+            do: words,
+            when,
+            mob_id: alone ? mob.mob_id : undefined,
+            after: after || undefined,
+            from: from || undefined,
+            until: (from && until) || undefined,
+          },
+        ],
       },
       'Added to the list.',
     )
@@ -91,6 +105,24 @@
       bind:value={after}
       options={[{ value: '', label: 'first of all' }, ...steps.map((s) => ({ value: s.id, label: s.do.slice(0, 44) }))]}
     />
+    <Choice
+      label="Season"
+      value={from ? 'part' : ''}
+      options={[
+        { value: '', label: 'all year' },
+        { value: 'part', label: 'part of the year' },
+      ]}
+      onchange={(v) => ([from, until] = v ? ['04-15', '10-15'] : ['', ''])}
+    />
+    {#if from}
+      <div class="grid grid-cols-2 gap-3">
+        <YearDay label="From" bind:value={from} />
+        <YearDay label="Until" bind:value={until} />
+      </div>
+      {#if write.refusal?.at(`own[${kept.own.length}].until`)}<p class="text-sm font-semibold text-stop" role="alert">
+          {write.refusal.at(`own[${kept.own.length}].until`)}
+        </p>{/if}
+    {/if}
     <label class="flex min-h-12 items-center gap-2"
       ><input type="checkbox" class="size-6 rounded border-soft" bind:checked={alone} />for {mob.name} alone</label
     >

@@ -25,6 +25,8 @@
   import Record from './Record.svelte'
   import Split from './Split.svelte'
   import StayOrMove from './StayOrMove.svelte'
+  import TallyForm from './TallyForm.svelte'
+  import TrainingForm from './TrainingForm.svelte'
   import TreatmentForm from './TreatmentForm.svelte'
 
   let { params }: { params: { farm: string } } = $props()
@@ -152,6 +154,18 @@
         paddocks={land.data.paddocks}
         chosen={address.get('given')}
         onclose={() => address.get('given') && address.show({ given: '' })}
+      />{/if}
+    {#if address.get('tally') && land.data}<TallyForm
+        farm={params.farm}
+        mobs={today.data.mobs}
+        paddocks={land.data.paddocks}
+        chosen={address.get('tally')}
+        onclose={() => address.get('tally') && address.show({ tally: '' })}
+      />{/if}
+    {#if address.get('training')}<TrainingForm
+        farm={params.farm}
+        chosen={address.get('training')}
+        onclose={() => address.get('training') && address.show({ training: '' })}
       />{/if}
     {#if parted && land.data && mobs.data}<Split
         farm={params.farm}

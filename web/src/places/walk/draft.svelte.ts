@@ -70,7 +70,9 @@ export function remember(key: string, value: number | null) {
 }
 
 export function openDraft(farm: string, stop: Schemas['WalkStop']): Draft {
-  const method = (localStorage.getItem('fjell.method') as Method) || 'plate'
+  // Old hands judge by eye until they take up another way.
+  const usual = house.farm?.experience === 'old_hand' ? 'eye' : 'plate'
+  const method = (localStorage.getItem('fjell.method') as Method) || usual
   const fresh: Draft = {
     id: newId(),
     method: method.startsWith('plate') && stop.plate_unsuited ? 'stick' : method,
