@@ -62,13 +62,13 @@ func TestAMoveDayWithoutASignal(t *testing.T) {
 	count := func(path, of string) string {
 		return b.ask(`fetch('/api/farms/' + localStorage.getItem('fjell.farm') + '` + path + `').then((r) => r.json()).then((v) => String(` + of + `))`)
 	}
-	assert.Equal(t, "1", count("/looks", "v.looks.length"))
-	assert.Equal(t, "1", count("/jobs", "v.open.length"))
+	assert.Equal(t, "1", count("/looks", "v.looks.filter((l) => l.answers.mood === 'bawling').length"))
+	assert.Equal(t, "1", count("/jobs", "v.open.filter((j) => j.what === 'Broken strand').length"))
 	assert.Equal(t, "1", count("/treatments", "v.length"))
 
 	// Done with a signal, and taken back: it is to be done again.
 	b.click("Done: Broken strand")
-	b.sees("Nothing is written down to be done.")
+	b.until("it is no longer to be done", `![...document.querySelectorAll('button')].some((e) => e.getAttribute('aria-label') === 'Done: Broken strand')`)
 	b.sees("Done: Broken strand.")
 	b.undo()
 	b.until("it is there again", `[...document.querySelectorAll('button')].some((e) => e.getAttribute('aria-label') === 'Done: Broken strand')`)

@@ -12,6 +12,7 @@ import (
 	"fjell/internal/farm/ground"
 	"fjell/internal/farm/herd"
 	"fjell/internal/farm/walk"
+	"fjell/internal/farm/yard"
 	"fjell/internal/store"
 )
 
@@ -31,7 +32,7 @@ func quillback() site {
 	}
 	return site{name: "Quillback Flat", place: "on the Quillback plateau", zone: "America/Denver", units: "imperial", emergency: farm.Emergency{
 		Contacts: []store.Contact{{Who: "Vet", Phone: "000 555 0101"}, {Who: "Fire crew of the plateau", Phone: "000 555 0202"}},
-		Where:    "Eleven miles in from the county road, keep left at the windmill", ShutFirst: "The ditch gate at the Ditch meadow."}, aims: []string{"drought", "less_hay"}, seed: 44,
+		Where:    "Eleven miles in from the county road, keep left at the windmill", ShutFirst: "The ditch gate at the Ditch meadow."}, aims: []string{"drought", "less_hay"}, jobs: []yard.NewJob{{Kind: "water", What: "Refill the tank at the windmill", Due: dueOn("2026-06-11"), Every: 3}}, seed: 44,
 		centre: land.Position{-113.42, 44.06}, scale: 1.0487, layout: "pastures",
 		fields: []field{
 			native("Rim", 4, 10, 1.2, [2]float64{-1400, 520}, [2]float64{-1380, 1420}, [2]float64{-700, 1500}, [2]float64{150, 1440}, [2]float64{140, 540}),

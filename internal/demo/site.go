@@ -18,6 +18,7 @@ import (
 	"fjell/internal/farm/ground"
 	"fjell/internal/farm/herd"
 	"fjell/internal/farm/walk"
+	"fjell/internal/farm/yard"
 	"fjell/internal/house"
 	"fjell/internal/store"
 )
@@ -42,6 +43,7 @@ type site struct {
 	hay                      map[string][3]string // fields closed for hay each year: from, until, and the day of last year on which they were cut
 	own                      []func(*builder, context.Context) error
 	emergency                farm.Emergency
+	jobs                     []yard.NewJob
 }
 
 // field of a demo farm: corners in the site's own measure from the farm's middle, east and north.
@@ -110,7 +112,7 @@ func (s site) build(ctx context.Context, house *house.House, account farm.Accoun
 			return err
 		}
 	}
-	if err := b.hold(ctx, Now); err != nil {
+	if err := b.looks(ctx); err != nil {
 		return err
 	}
 	made, err := house.Farm.Farm(ctx, b.actor)

@@ -13,6 +13,7 @@ import (
 	"fjell/internal/farm"
 	"fjell/internal/farm/herd"
 	"fjell/internal/farm/walk"
+	"fjell/internal/farm/yard"
 	"fjell/internal/store"
 )
 
@@ -36,6 +37,8 @@ func skarnvoll() site {
 		Contacts: []store.Contact{{Who: "Vet on call", Phone: "000 10 101"}, {Who: "Power company", Phone: "000 20 202"}, {Who: "Ola, over the brook", Phone: "000 30 303"}},
 		Where:    "Up from the Skarntjern road, left at the red milk stand, second gate", ShutFirst: "The valve of the Sørjordet main, behind the barn. The energiser, by its door.",
 		Also: "A bull runs with the cows until August."}, aims: []string{"growth", "parasites"}, seed: 134,
+		jobs: []yard.NewJob{{Kind: "power", What: "Swap the battery of the Heia fence", Due: dueOn("2026-06-12")},
+			{Kind: "fence", What: "Walk the corner posts", Due: dueOn("2026-06-13"), Every: 7}},
 		centre: land.Position{9.214, 61.137}, scale: 0.933, layout: "summer",
 		fields: []field{
 			{"Øvre", "timothy_meadow_fescue", 0.95, 3, 8, [][2]float64{{-330, 250}, {-300, 505}, {-60, 560}, {20, 540}, {10, 260}}, nil, 0.12, 0.6},
