@@ -183,3 +183,35 @@ func pan(b *testing.B, slowed float64) {
 	b.ReportMetric(frames[len(frames)*95/100], "p95-ms/frame")
 	b.ReportMetric(0, "ns/op")
 }
+
+// BenchmarkTodayFromColdWithoutASignal loads Today anew with the listener closed and the processor slowed four times, and reports how long after the
+// load began a person can go through the gate.
+func BenchmarkTodayFromColdWithoutASignal(b *testing.B) {
+	p := start(b, demoDatabase(b), "demo", "")
+	s := newSignal(b, p.url)
+	tab := open(b, 390, 844)
+	tab.visit("http://" + s.address)
+	tab.click("Open Skarnvoll")
+	tab.sees("Stay or move?")
+	tab.ask(`navigator.serviceWorker.ready.then(() => 'ready')`)
+	tab.do(chromedp.Reload())
+	tab.sees("Stay or move?")
+	tab.until("what the field needs to be kept", `Promise.all([caches.open('core').then((c) => c.keys()), caches.open('field').then((c) => c.keys())]).then(([core, field]) => (globalThis.fieldKept = core.length && ['/jobs', '/looks', '/today', '/land', '/moves', '/mobs'].every((p) => field.some((k) => k.url.endsWith(p))))) && globalThis.fieldKept`)
+	s.off()
+	tab.slow(4)
+	sum, rounds := 0.0, 0
+	for b.Loop() {
+		tab.do(chromedp.Reload())
+		ms, err := strconv.ParseFloat(tab.ask(`(async () => {
+			const there = () => [...document.querySelectorAll('button')].find((e) => e.textContent.trim() === 'Go through the gate')
+			while (!there()) await new Promise((r) => requestAnimationFrame(r))
+			await new Promise((r) => requestAnimationFrame(r))
+			return String(performance.now())
+		})()`), 64)
+		require.NoError(b, err)
+		sum += ms
+		rounds++
+	}
+	b.ReportMetric(sum/float64(rounds), "ms-to-the-gate")
+	b.ReportMetric(0, "ns/op")
+}

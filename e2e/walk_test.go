@@ -20,13 +20,13 @@ import (
 
 // signal is a connection to the program that can be cut: a listener of the test's own in front of it.
 type signal struct {
-	t       *testing.T
+	t       testing.TB
 	address string
 	target  *url.URL
 	server  *http.Server
 }
 
-func newSignal(t *testing.T, target string) *signal {
+func newSignal(t testing.TB, target string) *signal {
 	u, err := url.Parse(target)
 	require.NoError(t, err)
 	s := &signal{t: t, address: "127.0.0.1:0", target: u}

@@ -209,7 +209,7 @@
                 >
               {/each}
             </div>
-            <p class="min-w-0 flex-1 truncate text-soft max-lg:hidden">
+            <p class="min-w-0 flex-1 truncate text-soft max-2xl:hidden">
               {#each mobs.data.filter((m) => school(m.id)) as m, i (m.id)}{i ? ' · ' : ''}{m.letter}
                 {school(m.id).toLowerCase()}{/each}
             </p>
