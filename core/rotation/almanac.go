@@ -86,6 +86,26 @@ func (f Farm) WithAlmanac(mobs []Mob, from, until time.Time) Farm {
 	return f
 }
 
+// WithMobs is the farm with its almanac read for mobs that eat otherwise than those it was read for.
+func (f Farm) WithMobs(mobs []Mob) Farm {
+	if f.almanac == nil || len(f.almanac.curve) != len(f.Paddocks) {
+		f.almanac = nil
+		return f
+	}
+	a := *f.almanac
+	a.demand = nil
+	for _, m := range mobs {
+		demand := make([]float64, len(a.midnights)-1)
+		first := DayNumber(a.midnights[0], f.Location)
+		for d := range demand {
+			demand[d] = m.Demand.On(first + d)
+		}
+		a.demand = append(a.demand, demand)
+	}
+	f.almanac = &a
+	return f
+}
+
 // days is the farm's almanac if it has one that covers a stretch and these mobs, or one made for the purpose.
 func (f Farm) days(mobs []Mob, from, until time.Time) *almanac {
 	if a := f.almanac; a != nil && !from.Before(a.midnights[0]) && until.Before(a.midnights[len(a.midnights)-1]) && len(a.demand) >= len(mobs) {

@@ -29,6 +29,23 @@ type Paddock struct {
 	Reserve  bool          // grazed only in need: nothing else that is rested has feed
 	Today    Condition
 	Minded   []Limit // limits that do not close it but are to be thought of
+	Gifts    []Gift  // what is to grow beside what the season lets it
+}
+
+// Gift is growth beside what the season lets a paddock grow, as nitrogen brings it, from a time until another, kg DM/ha/day.
+type Gift struct {
+	From, Until time.Time
+	Rate        float64
+}
+
+// giftOn is what a paddock is given to grow at a moment, kg DM/ha/day.
+func (p *Paddock) giftOn(at time.Time) (rate float64) {
+	for _, g := range p.Gifts {
+		if !at.Before(g.From) && at.Before(g.Until) {
+			rate += g.Rate
+		}
+	}
+	return rate
 }
 
 // Condition is what is known of a paddock on one day and cannot be foreseen after it. The zero value knows nothing.
@@ -265,13 +282,14 @@ type runner struct {
 	growing []float64 // share of peak growth today, by paddock, with the factor learned there and the weather
 	dying   []float64 // share of what stands that today takes, by paddock
 	factor  []float64 // learned growth factor, by paddock
+	gift    []float64 // given to grow today, kg DM/ha/day, by paddock
 }
 
 func newRunner(farm Farm, mobs []Mob, start []Standing, days *almanac, at time.Time) *runner {
 	n := len(farm.Paddocks)
 	r := &runner{farm: farm, mobs: mobs, now: at, mass: make([]float64, n), in: make([]int, len(mobs)), stock: make([]int, n), behind: make([]float64, n),
 		demand: make([]float64, len(mobs)), fed: make([]bool, len(mobs)), eaten: make([]float64, len(mobs)), wanted: make([]float64, len(mobs)),
-		totals: make([]Totals, n), trace: make([][]TracePoint, n), days: days, growing: make([]float64, n), dying: make([]float64, n), factor: make([]float64, n)}
+		totals: make([]Totals, n), trace: make([][]TracePoint, n), days: days, growing: make([]float64, n), dying: make([]float64, n), factor: make([]float64, n), gift: make([]float64, n)}
 	for i, s := range start {
 		r.mass[i], r.factor[i] = s.Mass, s.factor()
 		r.trace[i] = []TracePoint{{At: at, Mass: s.Mass}}
@@ -291,6 +309,7 @@ func (r *runner) dawn() {
 		c := r.days.curve[i]
 		r.growing[i] = r.days.share[c][d] * r.factor[i]
 		r.dying[i] = r.days.dyingOn(c, d)
+		r.gift[i] = r.farm.Paddocks[i].giftOn(r.now)
 	}
 	for i := range r.mobs {
 		r.demand[i] = r.days.demand[i][d]
@@ -361,6 +380,9 @@ func (r *runner) mark(p int) {
 func (r *runner) grow(p int, days float64) {
 	pad := &r.farm.Paddocks[p]
 	after, died := forage.GrowAndDie(r.mass[p], pad.Peak*r.growing[p], pad.Ceiling, r.dying[p], days)
+	if given := math.Min(r.gift[p]*days, math.Max(0, pad.Ceiling-after)); given > 0 {
+		after += given
+	}
 	r.totals[p].Lost += died * pad.AreaHa
 	if change := (after + died - r.mass[p]) * pad.AreaHa; change >= 0 {
 		r.totals[p].Grown += change

@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"maps"
-	"slices"
 	"sort"
 	"time"
 
@@ -12,33 +11,11 @@ import (
 	"fjell/core/quantity"
 	"fjell/core/reference"
 	"fjell/core/rotation"
-	"fjell/core/working"
 	"fjell/internal/farm"
 	"fjell/internal/farm/facts"
 	"fjell/internal/farm/season"
 	"fjell/internal/store"
 )
-
-// GrowthDial sets growth against what stock eat: the farm's, or one mob's on its own ground.
-type GrowthDial struct {
-	Name      string          `json:"name"`
-	MobID     string          `json:"mob_id"` // empty: the farm
-	State     forage.State    `json:"state" enum:"above,even,watch,act"`
-	Growth    *working.Figure `json:"growth,omitempty"` // nil until two walks were made
-	BreakEven *working.Figure `json:"break_even,omitempty"`
-	Walks     []WalkGrowth    `json:"walks" nullable:"false"`
-	Sentence  string          `json:"sentence"`
-	Most      float64         `json:"scale_most_kg_dm_ha_day"` // where the dial ends
-}
-
-// WalkGrowth is growth measured up to a walk.
-type WalkGrowth struct {
-	At   time.Time `json:"at"`
-	Rate float64   `json:"growth_kg_dm_ha_day"`
-	Half float64   `json:"half_width_kg_dm_ha_day"`
-	N    int       `json:"paddocks"`
-	Area float64   `json:"area_ha"`
-}
 
 // SwardGrowth is growth on one sward up to the last walk, against what its curve expects.
 type SwardGrowth struct {
@@ -110,12 +87,12 @@ type DoubtView struct {
 
 // GrowthView is what grew between the walks.
 type GrowthView struct {
-	Version int           `json:"version"` // of the farm's settings, the curves among them
-	Farm    GrowthDial    `json:"farm"`
-	Mobs    []GrowthDial  `json:"mobs" nullable:"false"`
-	Swards  []SwardGrowth `json:"swards" nullable:"false"`
-	Doubts  []DoubtView   `json:"doubts" nullable:"false"`
-	Breaks  []string      `json:"breaks" nullable:"false"` // steps that are no growth, in words
+	Version int                 `json:"version"` // of the farm's settings, the curves among them
+	Farm    season.GrowthDial   `json:"farm"`
+	Mobs    []season.GrowthDial `json:"mobs" nullable:"false"`
+	Swards  []SwardGrowth       `json:"swards" nullable:"false"`
+	Doubts  []DoubtView         `json:"doubts" nullable:"false"`
+	Breaks  []string            `json:"breaks" nullable:"false"` // steps that are no growth, in words
 }
 
 // Growth is what grew between the walks, by sward and farm, against break-even growth.
@@ -127,89 +104,21 @@ func (s *Service) Growth(ctx context.Context, a farm.Actor) (GrowthView, error) 
 	return growth(se), nil
 }
 
-// growthDays is how far back walks are compared.
-const growthDays = 70
-
 func growth(s *season.Season) GrowthView {
-	past := s.Past()
-	since := s.Now.AddDate(0, 0, -growthDays)
-	looks := make([][]forage.Look, len(s.Paddocks))
-	for _, f := range s.Looks {
-		if f.At.After(since) {
-			looks[f.Paddock] = append(looks[f.Paddock], forage.Look{At: f.At, Mass: f.Mass, ID: f.ID, Walk: isWalk(s, f.ID), By: f.By})
-		}
-	}
-	pieces := make([][]forage.Piece, len(s.Paddocks))
+	past, g := s.Past(), s.Growing()
 	grown := make([]bool, len(s.Paddocks))
 	for p, pad := range s.Paddocks {
-		pieces[p] = forage.Pieces(looks[p], past.Bites[p])
 		grown[p] = pad.Purpose != "loafing"
 	}
-	walks := walkDays(s, since)
-	v := GrowthView{Version: s.Row.Version, Mobs: []GrowthDial{}, Swards: []SwardGrowth{}, Doubts: []DoubtView{}, Breaks: breaks(s, looks)}
-	v.Farm = dial(s, "The farm", "", s.FarmBreakEven(), walks, pieces, grown)
+	v := GrowthView{Version: s.Row.Version, Mobs: []season.GrowthDial{}, Swards: []SwardGrowth{}, Doubts: []DoubtView{}, Breaks: g.Breaks}
+	v.Farm = s.Dial(g, "The farm", "", s.FarmBreakEven(), grown)
 	if len(s.Grazers) > 1 {
 		for i, m := range s.Grazers {
-			v.Mobs = append(v.Mobs, dial(s, m.Name, m.ID, s.MobBreakEven(i), walks, pieces, m.Ground))
+			v.Mobs = append(v.Mobs, s.Dial(g, m.Name, m.ID, s.MobBreakEven(i), m.Ground))
 		}
 	}
-	v.Swards = append(v.Swards, onSwards(s, walks, pieces, past)...)
-	v.Doubts = append(v.Doubts, doubts(s, pieces, past)...)
-	return v
-}
-
-// breaks tells of the days on which the way of measuring changed.
-func breaks(s *season.Season, looks [][]forage.Look) []string {
-	days := map[string]int{}
-	for _, list := range looks {
-		by := ""
-		list = slices.SortedStableFunc(slices.Values(list), func(a, b forage.Look) int { return a.At.Compare(b.At) })
-		for _, l := range list {
-			if l.By == "" {
-				continue
-			}
-			if forage.Broken(by, l.By) {
-				days[l.At.In(s.Location).Format(time.DateOnly)]++
-			}
-			by = l.By
-		}
-	}
-	out := []string{}
-	for _, day := range slices.Sorted(maps.Keys(days)) {
-		at, _ := time.Parse(time.DateOnly, day)
-		out = append(out, fmt.Sprintf("On %s another method, meter or conversion was used on %d paddocks: the step to that walk is not counted as growth.", at.Format("2 January"), days[day]))
-	}
-	return out
-}
-
-func isWalk(s *season.Season, id string) bool {
-	i, ok := s.MeasurementAt[id]
-	return ok && s.Measured[i].Method != season.CarriedMethod && s.Measured[i].Method != season.CutMethod
-}
-
-// walkDays are the days of walks, newest last.
-func walkDays(s *season.Season, since time.Time) []time.Time {
-	var measured []time.Time
-	for _, m := range s.Measured {
-		if m.Method != season.CarriedMethod && m.Method != season.CutMethod && !m.MeasuredAt.Before(since) {
-			measured = append(measured, m.MeasuredAt)
-		}
-	}
-	return forage.WalkDays(measured)
-}
-
-func dial(s *season.Season, name, mobID string, breakEven *working.Figure, walks []time.Time, pieces [][]forage.Piece, on []bool) GrowthDial {
-	var ground []forage.Ground
-	for p, pad := range s.Paddocks {
-		if on[p] {
-			ground = append(ground, forage.Ground{Name: pad.Name, AreaHa: pad.Shape.AreaHa, Pieces: pieces[p]})
-		}
-	}
-	d := forage.ReadDial(ground, walks, breakEven)
-	v := GrowthDial{Name: name, MobID: mobID, State: d.State, Growth: d.Growth, BreakEven: breakEven, Walks: []WalkGrowth{}, Sentence: d.Sentence, Most: d.Most}
-	for _, w := range d.Walks {
-		v.Walks = append(v.Walks, WalkGrowth{w.At, w.Rate, w.Half, w.N, w.AreaHa})
-	}
+	v.Swards = append(v.Swards, onSwards(s, g.Walks, g.Pieces, past)...)
+	v.Doubts = append(v.Doubts, doubts(s, g.Pieces, past)...)
 	return v
 }
 
