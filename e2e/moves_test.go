@@ -13,7 +13,7 @@ import (
 // A better plan is looked for, round by round; it can be stopped and taken back, and what is new is said.
 func TestABetterPlanIsLookedFor(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
-	b.keys("5")
+	b.keys("6")
 	b.sees("Worked out one move at a time")
 	b.click("Look for a better plan")
 	b.sees("Looking through many plans: round 1 of 3")
@@ -42,14 +42,14 @@ func TestABetterPlanIsLookedFor(t *testing.T) {
 	b.fill("Animals", "2")
 	b.click("Write it down")
 	b.sees("Written down")
-	b.keys("5")
+	b.keys("6")
 	b.sees("Something is new since this plan was searched for")
 }
 
 // Whoever is away says so, and the plan knows it.
 func TestDaysAwayAreSaid(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
-	b.keys("5")
+	b.keys("6")
 	b.click("Grazing rules")
 	b.sees("Days when nobody can move them")
 	b.click("Add days away")
@@ -68,7 +68,7 @@ func TestDaysAwayAreSaid(t *testing.T) {
 // A mob's ground is kept taller in the hot weeks: said by day and month, read back three ways, and refused at its field.
 func TestASwardIsKeptTallerInTheHeat(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
-	b.keys("5")
+	b.keys("6")
 	b.click("Grazing rules")
 	b.sees("The rules of this plan")
 	b.sees("in at 12 cm, 2 600 kg/ha; out at 4 cm, 1 500 kg/ha: 42 % taken.")
@@ -103,7 +103,7 @@ func TestASwardIsKeptTallerInTheHeat(t *testing.T) {
 // Who cannot come behind whom is said where it is chosen; and a day has hands for few moves.
 func TestAMobComesBehindAnother(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
-	b.keys("5")
+	b.keys("6")
 	b.click("Grazing rules")
 	b.sees("The rules of this plan")
 	names := strings.Split(b.ask(`[...document.querySelectorAll('form fieldset legend')].map((l) => l.innerText.trim().split('\n').pop()).join('|')`), "|")
@@ -137,7 +137,7 @@ func TestAMobComesBehindAnother(t *testing.T) {
 // A pulse is planned behind its gates: each that is shut is named at its field, and what the density takes is told.
 func TestAPulseHasFiveGates(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
-	b.keys("5")
+	b.keys("6")
 	b.click("Grazing rules")
 	b.sees("The rules of this plan")
 	b.choose("Way of grazing", "pulse")
@@ -173,7 +173,7 @@ func TestAPulseHasFiveGates(t *testing.T) {
 // A stay is told in strips: how far the front fence goes at every move hour, and what was left on the last one corrects the next.
 func TestAStayIsTakenInStrips(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
-	b.keys("5")
+	b.keys("6")
 	b.sees("Where the plan bends its own rules")
 	b.ask(`(() => { const v = [...document.querySelectorAll('[data-visit]')].find((x) => x.getAttribute('aria-label').startsWith('Ewes with twins in Låvevangen 2')); v.focus(); v.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true})); return '' })()`)
 	b.sees("Pin this move")

@@ -26,6 +26,7 @@ var arrows = map[string]string{
 	"core/measuring":           "forage quantity reference working",
 	"core/rotation":            "forage grazing land quantity working weather core/rotation/plan",
 	"core/rotation/plan":       "quantity",
+	"core/queue":               "grazing quantity rotation working",
 	"core/reckon":              "forage grazing quantity stock working",
 	"core/offline":             "grazing measuring quantity reckon reference",
 	"internal/store":           "core",
@@ -41,6 +42,7 @@ var arrows = map[string]string{
 	"internal/farm/walk":       place,
 	"internal/farm/moves":      place,
 	"internal/farm/yard":       place,
+	"internal/farm/queue":      place,
 	"internal/farm/today":      place + " internal/farm/herd internal/farm/moves", // it composes the other places
 	"internal/house":           "internal/farm places",
 	"internal/demo":            "core internal/store internal/standin internal/farm places internal/house",

@@ -66,6 +66,9 @@ const (
 // clover is the legume share from which nitrogen is money thrown after what the clover fixes, and heavy cuts shade clover out. Assumption, ours.
 const clover = 0.3
 
+// pays is the kg DM a kg of nitrogen below which it is not worth spreading; native grass answers with less. Assumption, ours.
+const pays = 9
+
 // Effect is what a lever takes and gives by itself.
 type Effect struct {
 	Units float64          // of what its price is for
@@ -257,21 +260,20 @@ func (c *Case) onGround(l Lever, p int, begin, end time.Time) (Effect, error) {
 		}
 	case Nitrogen:
 		switch {
-		case sward.Response == nil:
+		case sward.Response < pays && sward.Legume < clover:
 			if err := against(l, "paddock_id", name+" is ground on which nitrogen does not pay, as native grass is: it feeds weeds and cool-season strangers"); err != nil {
 				return effect, err
 			}
-			return effect, nil
 		case sward.Legume >= clover:
 			if err := against(l, "paddock_id", fmt.Sprintf("%s has %.0f %% legumes, which fix their own: nitrogen makes them stop, and the grass shade them out", name, 100*sward.Legume)); err != nil {
 				return effect, err
 			}
 		}
 		from := begin.Add(hours(nitrogenAfter))
-		pad.Gifts = append(slices.Clone(pad.Gifts), rotation.Gift{From: from, Until: from.Add(hours(nitrogenOver)), Rate: l.Kg * *sward.Response / nitrogenOver})
+		pad.Gifts = append(slices.Clone(pad.Gifts), rotation.Gift{From: from, Until: from.Add(hours(nitrogenOver)), Rate: l.Kg * sward.Response / nitrogenOver})
 		effect.Units = l.Kg * area
 		effect.Says = append(effect.Says, grazing.Because("{r} of dry matter for each kg of nitrogen on "+name+", over six weeks. How much may be spread, and when, is law in many places: that is yours to check",
-			working.T("r", "response", *sward.Response, quantity.Kilogram)))
+			working.T("r", "response", sward.Response, quantity.Kilogram)))
 	}
 	return effect, nil
 }

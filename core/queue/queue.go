@@ -40,11 +40,9 @@ type Class struct {
 
 // Sward is what levers ask of the sward of a paddock.
 type Sward struct {
-	Residual float64  // kg DM/ha that a cut leaves
-	Legume   float64  // share of the sward
-	Response *float64 // kg DM a kg of nitrogen; nil: none is to be had, as on native ground
-	Reserve  bool     // kept in reserve
-	Loafing  bool
+	Residual float64 // kg DM/ha that a cut leaves
+	Legume   float64 // share of the sward
+	Response float64 // kg DM a kg of nitrogen, at a moderate rate in its season
 }
 
 // Until is the end of what is looked at.

@@ -19,8 +19,6 @@ import (
 
 var monday = time.Date(2026, 6, 8, 8, 0, 0, 0, time.UTC)
 
-func of(v float64) *float64 { return &v }
-
 // steady is the same rate all year.
 var steady = forage.Curve{1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1}
 
@@ -33,7 +31,7 @@ func round(demand float64, masses ...float64) queue.Case {
 		left := monday.AddDate(0, 0, -3*(len(masses)-i))
 		c.Farm.Paddocks = append(c.Farm.Paddocks, rotation.Paddock{ID: fmt.Sprint("p", i), Name: fmt.Sprint("P", i), AreaHa: 2, Peak: 60, Ceiling: 5000, Curve: steady, CutTo: 1500})
 		c.Standing = append(c.Standing, rotation.Standing{Mass: mass, HalfWidth: 100, At: monday, MeasuredAt: monday, LastLeft: &left})
-		c.Swards = append(c.Swards, queue.Sward{Residual: 1500, Legume: 0.1, Response: of(12)})
+		c.Swards = append(c.Swards, queue.Sward{Residual: 1500, Legume: 0.1, Response: 12})
 		mob.Limits = append(mob.Limits, limits)
 		mob.Ground = append(mob.Ground, true)
 	}
@@ -242,7 +240,7 @@ func TestGroundIsAddedAndOpened(t *testing.T) {
 
 func TestLeversThatCannotBeAreRefusedByName(t *testing.T) {
 	native, legumes := usual(), usual()
-	native.Swards[3].Response = nil
+	native.Swards[3].Response = 5
 	legumes.Swards[3].Legume = 0.4
 	for name, x := range map[string]struct {
 		c     queue.Case

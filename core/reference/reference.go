@@ -50,9 +50,10 @@ type Sward struct {
 	PeakGrowth  float64    `json:"peak_growth_kg_ha_day"`
 	AnnualYield float64    `json:"annual_yield_t_ha"` // grown above ground in a year under fair management
 	LegumeShare float64    `json:"legume_share_typical"`
-	LeafStage   *float64   `json:"leaf_stage_at_grazing"`   // new leaves a tiller; nil: no guide for this sward
-	Phyllochron *float64   `json:"phyllochron_degree_days"` // degree-days a leaf
-	LeafBase    *float64   `json:"base_temperature_c"`      // °C above which they count
+	Response    *float64   `json:"nitrogen_response_kg_per_kg"` // kg DM a kg of nitrogen at a moderate rate in its season; nil: not known
+	LeafStage   *float64   `json:"leaf_stage_at_grazing"`       // new leaves a tiller; nil: no guide for this sward
+	Phyllochron *float64   `json:"phyllochron_degree_days"`     // degree-days a leaf
+	LeafBase    *float64   `json:"base_temperature_c"`          // °C above which they count
 	Rest        struct {
 		Fast float64 `json:"fast"`
 		Slow float64 `json:"slow"`

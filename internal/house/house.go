@@ -8,6 +8,7 @@ import (
 	"fjell/internal/farm/herd"
 	"fjell/internal/farm/moves"
 	"fjell/internal/farm/people"
+	"fjell/internal/farm/queue"
 	"fjell/internal/farm/season"
 	"fjell/internal/farm/today"
 	"fjell/internal/farm/walk"
@@ -23,6 +24,7 @@ type House struct {
 	Walk   *walk.Service
 	Moves  *moves.Service
 	Yard   *yard.Service
+	Queue  *queue.Service
 	Today  *today.Service
 }
 
@@ -30,5 +32,5 @@ type House struct {
 func New(service *farm.Service) *House {
 	seasons := &season.Service{Service: &facts.Service{Service: service}}
 	return &House{Farm: service, People: &people.Service{Service: service}, Ground: ground.On(seasons), Herd: &herd.Service{Service: seasons},
-		Walk: walk.On(seasons), Moves: &moves.Service{Service: seasons}, Yard: &yard.Service{Service: seasons}, Today: &today.Service{Service: seasons}}
+		Walk: walk.On(seasons), Moves: &moves.Service{Service: seasons}, Yard: &yard.Service{Service: seasons}, Queue: &queue.Service{Service: seasons}, Today: &today.Service{Service: seasons}}
 }

@@ -77,6 +77,7 @@ func New(house *house.House, options Options) (*Server, error) {
 	s.stockRoutes()
 	s.walkRoutes()
 	s.yardRoutes()
+	s.queueRoutes()
 	s.moveRoutes()
 	// What core says in the browser has no route, but its shape is part of the document.
 	s.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[measuring.View](), true, "View")

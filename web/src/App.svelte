@@ -25,6 +25,7 @@
     '/f/:farm/land': place(() => import('./places/land/Land.svelte') as never),
     '/f/:farm/stock': place(() => import('./places/stock/Stock.svelte') as never),
     '/f/:farm/walk': place(() => import('./places/walk/Walk.svelte') as never),
+    '/f/:farm/queue': place(() => import('./places/queue/Queue.svelte') as never),
     '/f/:farm/moves': place(() => import('./places/moves/Moves.svelte') as never),
     '/handover/:token': place(() => import('./places/entry/HandoverCard.svelte') as never),
     '/emergency': place(() => import('./places/entry/KeptCard.svelte') as never),

@@ -90,6 +90,17 @@ export const useCautions = (farm: () => string) =>
     queryKey: ['cautions', farm()],
     queryFn: () => ask(api.GET('/api/farms/{farm}/cautions', at(farm()))),
   }))
+export const useQueue = (farm: () => string, mob: () => string, back: () => number) =>
+  watched(() => ({
+    queryKey: ['queue', farm(), mob(), back()],
+    queryFn: () =>
+      ask(
+        api.GET('/api/farms/{farm}/queue', {
+          params: { path: { farm: farm() }, query: { mob_id: mob() || undefined, weeks_back: back() || undefined } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  }))
 export const useLand = (farm: () => string) =>
   watched(() => ({
     queryKey: ['land', farm()],

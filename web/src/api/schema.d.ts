@@ -1669,6 +1669,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/queue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Paddocks from the next to be grazed downward, each against what it is to stand at, and the week in figures and words */
+        get: operations["queue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/queue/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A queue as CSV */
+        get: operations["queue-table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/queue/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What comes of a queue in eight weeks without and with what is tried; nothing is written */
+        post: operations["try-levers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/readings": {
         parameters: {
             query?: never;
@@ -3735,6 +3786,72 @@ export interface components {
             /** Format: double */
             sold: number;
         };
+        Lever: {
+            /**
+             * Format: double
+             * @description days from now at which it begins; left out: now
+             */
+            after_days?: number;
+            /** @description do it although it is advised against */
+            anyway?: boolean;
+            /**
+             * Format: double
+             * @description of rented ground
+             */
+            area_ha?: number;
+            /**
+             * Format: double
+             * @description dry matter of a bale, weighed; left out: bales are not told
+             */
+            bale_kg_dm?: number;
+            /** @description left out: of all classes of the mob alike */
+            class_id?: string;
+            /**
+             * Format: double
+             * @description head that come; below 0: that go
+             */
+            count?: number;
+            /**
+             * Format: double
+             * @description for how long, from its day on; of pace: the length of the rotation
+             */
+            days?: number;
+            /**
+             * Format: double
+             * @description labour, in all
+             */
+            hours?: number;
+            /**
+             * Format: double
+             * @description of supplement: kg DM a head and day; of nitrogen: kg N a hectare
+             */
+            kg?: number;
+            /** @enum {string} */
+            kind: "pass" | "cut" | "close" | "reopen" | "top" | "pace" | "supplement" | "head" | "nitrogen" | "rent" | "reserve" | "house";
+            mob_id?: string;
+            paddock_id?: string;
+            /**
+             * Format: double
+             * @description what a unit of it costs, in the farm's money: a hectare cut, topped or rented, a tonne fed, a head (below 0: it brings in), a kg of nitrogen
+             */
+            price?: number;
+            /**
+             * Format: double
+             * @description share of what is fed that is wasted, or of a cut that is lost on the way
+             */
+            waste?: number;
+        };
+        LeverEffect: {
+            /** Format: double */
+            bales: number | null;
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            kg_dm: number;
+            /** Format: double */
+            money: number;
+            says: components["schemas"]["Reason"][];
+        };
         Line: {
             calibration_id: string;
             /** Format: double */
@@ -4654,6 +4771,109 @@ export interface components {
             /** @description the first day of those on which its conditions were met, when it was put away */
             since: string;
         };
+        QueueApart: {
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            forage_mass_kg_dm_ha: number;
+            name: string;
+            paddock_id: string;
+            why: string;
+        };
+        QueueBand: {
+            /** Format: double */
+            high_kg_dm_ha_day: number;
+            /** Format: double */
+            low_kg_dm_ha_day: number;
+            source: string;
+        };
+        QueueOf: {
+            mob_ids: string[];
+            name: string;
+        };
+        QueueOutcome: {
+            /** Format: double */
+            area_ha: number;
+            cover: components["schemas"]["TriedDay"][];
+            /** Format: double */
+            days_until_short: number | null;
+            /** Format: double */
+            eaten_kg_dm: number;
+            gaps: components["schemas"]["TriedGap"][];
+            /** Format: double */
+            missing_days: number;
+            /** Format: int64 */
+            moves: number;
+            /** Format: double */
+            rotation_length_days: number | null;
+            rows: components["schemas"]["TriedRow"][];
+        };
+        QueueRow: {
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            entry_kg_dm_ha: number;
+            /** Format: double */
+            forage_mass_kg_dm_ha: number;
+            grazed: boolean;
+            guessed: boolean;
+            /** Format: double */
+            half_width_kg_dm_ha: number;
+            /** Format: double */
+            leaves: number | null;
+            mob_id: string;
+            name: string;
+            paddock_id: string;
+            reasons: components["schemas"]["Reason"][];
+            /** Format: double */
+            residual_kg_dm_ha: number;
+            /** Format: double */
+            rest_days: number | null;
+            state: string;
+            sward: string;
+            /** Format: double */
+            target_kg_dm_ha: number;
+            /** Format: double */
+            too_old_kg_dm_ha: number;
+            /** Format: date-time */
+            turn_at: string | null;
+            /** Format: double */
+            turn_mass_kg_dm_ha: number;
+        };
+        QueueView: {
+            apart: components["schemas"]["QueueApart"][];
+            /** Format: double */
+            area_ha: number;
+            /** Format: date-time */
+            at: string;
+            break_even?: components["schemas"]["Figure"];
+            breaks: string[];
+            /** Format: int64 */
+            chosen: number;
+            cover?: components["schemas"]["Figure"];
+            /** Format: double */
+            cover_a_week_before: number | null;
+            /** Format: double */
+            cover_kg_dm_head: number | null;
+            days_ahead?: components["schemas"]["Figure"];
+            /** Format: double */
+            days_ahead_with_growth: number | null;
+            /** Format: double */
+            demand_kg_dm_day: number;
+            entry_target?: components["schemas"]["Figure"];
+            growth?: components["schemas"]["GrowthDial"];
+            growth_band?: components["schemas"]["QueueBand"];
+            /** Format: int64 */
+            most_weeks_back: number;
+            queues: components["schemas"]["QueueOf"][];
+            rotation_advised?: components["schemas"]["Figure"];
+            rotation_length?: components["schemas"]["Figure"];
+            rows: components["schemas"]["QueueRow"][];
+            says: components["schemas"]["Reason"][];
+            stocking_rate?: components["schemas"]["Figure"];
+            /** Format: int64 */
+            weeks_back: number;
+        };
         Range: {
             /** Format: double */
             high: number;
@@ -5124,6 +5344,8 @@ export interface components {
             legume_share_typical: number;
             mass_per_cm: components["schemas"]["SwardMassPerCmStruct"];
             name: string;
+            /** Format: double */
+            nitrogen_response_kg_per_kg: number | null;
             note: string;
             own?: boolean;
             /** Format: double */
@@ -5338,12 +5560,54 @@ export interface components {
             until_on?: string;
             withholds: boolean;
         };
+        TriedDay: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            forage_mass_kg_dm_ha: number;
+        };
+        TriedGap: {
+            /** Format: date-time */
+            from: string;
+            /** Format: double */
+            missing_days: number;
+            /** Format: double */
+            missing_kg_dm: number;
+            paddocks: string[];
+            /** Format: date-time */
+            until: string;
+        };
+        TriedRow: {
+            /** Format: double */
+            forage_mass_kg_dm_ha: number;
+            paddock_id: string;
+            /** Format: double */
+            target_kg_dm_ha: number;
+        };
         TriedView: {
             checks: components["schemas"]["CheckView"][];
             /** Format: double */
             more_kg: number;
             parts: components["schemas"]["CostPart"][];
             visit: components["schemas"]["VisitView"];
+        };
+        TryInput: {
+            levers: components["schemas"]["Lever"][];
+            /** @description whose queue; left out: the first */
+            mob_id?: string;
+        };
+        TryView: {
+            before: components["schemas"]["QueueOutcome"];
+            behind: components["schemas"]["QueueOutcome"];
+            effects: components["schemas"]["LeverEffect"][];
+            /** Format: double */
+            hours: number;
+            /** Format: double */
+            money: number;
+            /** Format: double */
+            needed_kg_dm_ha: number;
+            says: components["schemas"]["Reason"][];
+            warns: components["schemas"]["Reason"][];
         };
         Unassigned: {
             id: string;
@@ -10745,6 +11009,145 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    queue: {
+        parameters: {
+            query?: {
+                /** @description whose queue; left out: the first */
+                mob_id?: string;
+                /** @description as it was so many weeks ago */
+                weeks_back?: number;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "queue-table": {
+        parameters: {
+            query?: {
+                /** @description whose queue; left out: the first */
+                mob_id?: string;
+                /** @description as it was so many weeks ago */
+                weeks_back?: number;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-levers": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryView"];
                 };
             };
             /** @description Unprocessable Entity */

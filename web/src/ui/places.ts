@@ -14,5 +14,6 @@ export const places: Place[] = [
   { key: 'land', label: 'Land', icon: 'land', question: 'How do I divide this?' },
   { key: 'stock', label: 'Stock', icon: 'stock', question: 'What do they eat?' },
   { key: 'walk', label: 'Walk', icon: 'walk', question: 'What stands out there?' },
+  { key: 'queue', label: 'Queue', icon: 'queue', question: 'Am I ahead or behind, and what if?' },
   { key: 'moves', label: 'Moves', icon: 'moves', question: 'Where do they go, and when back?' },
 ]

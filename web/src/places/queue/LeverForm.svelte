@@ -1,0 +1,106 @@
+<script lang="ts">
+  import type { Schemas } from '../../api/client'
+  import Button from '../../ui/Button.svelte'
+  import Choice from '../../ui/Choice.svelte'
+  import NumberField from '../../ui/NumberField.svelte'
+  import { wordsOf, type Kind, type Lever } from './levers'
+
+  // One lever and what it is asked; prices and labour are the user's own, and may be left out.
+  interface Props {
+    kind: Kind
+    rows: Schemas['QueueRow'][]
+    apart: Schemas['QueueApart'][]
+    mobs: Schemas['MobView'][]
+    onadd: (lever: Lever) => void
+    oncancel: () => void
+  }
+  let { kind, rows, apart, mobs, onadd, oncancel }: Props = $props()
+
+  const words = $derived(wordsOf(kind))
+  // Above its mark the most, and nobody in it: that is the one to begin with; nitrogen goes where the next feed is wanted.
+  const spare = $derived(
+    [...rows]
+      .filter((r) => !r.grazed)
+      .sort((a, b) => b.forage_mass_kg_dm_ha - b.target_kg_dm_ha - (a.forage_mass_kg_dm_ha - a.target_kg_dm_ha)),
+  )
+  const open = $derived(
+    kind === 'reopen'
+      ? apart.map((a) => ({ value: a.paddock_id, label: `${a.name}, ${a.why}` }))
+      : spare.map((r) => ({ value: r.paddock_id, label: r.name })),
+  )
+  let paddock = $state('')
+  let mob = $state('')
+  let cls = $state('')
+  // svelte-ignore state_referenced_locally
+  let days = $state<number | null>(kind === 'close' ? 35 : kind === 'pace' ? 25 : 14)
+  let after = $state<number | null>(0)
+  // svelte-ignore state_referenced_locally
+  let kg = $state<number | null>(kind === 'nitrogen' ? 30 : 2)
+  let waste = $state<number | null>(null)
+  let count = $state<number | null>(null)
+  let area = $state<number | null>(null)
+  let bale = $state<number | null>(null)
+  let price = $state<number | null>(null)
+  let hours = $state<number | null>(null)
+  const picked = $derived(paddock || (open[0]?.value ?? ''))
+  const of = $derived(mob || (mobs[0]?.id ?? ''))
+  const asks = $derived(words.asks)
+  const opt = (v: number | null) => v ?? undefined
+
+  const add = () =>
+    onadd({
+      kind,
+      paddock_id: asks.includes('paddock') ? picked : undefined,
+      mob_id: asks.includes('mob') ? of : undefined,
+      class_id: cls || undefined,
+      days: asks.includes('days') ? opt(days) : undefined,
+      after_days: asks.includes('after') ? opt(after) : undefined,
+      kg: asks.includes('kg') ? opt(kg) : undefined,
+      waste: opt(waste),
+      count: opt(count),
+      area_ha: opt(area),
+      bale_kg_dm: opt(bale),
+      price: opt(price),
+      hours: opt(hours),
+    })
+</script>
+
+<form class="flex flex-col gap-3 rounded-xl border border-line p-3" onsubmit={(e) => (e.preventDefault(), add())}>
+  <p class="font-semibold">{words.label}</p>
+  {#if asks.includes('paddock')}<Choice label="Which" bind:value={() => picked, (v) => (paddock = v)} options={open} />{/if}
+  {#if asks.includes('mob')}<Choice
+      label="Mob"
+      bind:value={() => of, (v) => ((mob = v), (cls = ''))}
+      options={mobs.map((m) => ({ value: m.id, label: m.name }))}
+    />{/if}
+  {#if asks.includes('class')}<Choice
+      label="Which of them"
+      bind:value={cls}
+      options={[
+        { value: '', label: 'of all alike' },
+        ...(mobs.find((m) => m.id === of)?.classes ?? []).map((c) => ({ value: c.id!, label: `${c.name}, ${c.count}` })),
+      ]}
+    />{/if}
+  <div class="grid grid-cols-2 gap-3">
+    {#if asks.includes('count')}<NumberField compact label="Come, or −go" unit="head" bind:value={count} />{/if}
+    {#if asks.includes('kg')}<NumberField compact label={words.kg!} unit={words.kgUnit} bind:value={kg} />{/if}
+    {#if asks.includes('area')}<NumberField compact label="Area" unit="ha" bind:value={area} />{/if}
+    {#if asks.includes('days')}<NumberField compact label={words.days!} unit="day" bind:value={days} />{/if}
+    {#if asks.includes('after')}<NumberField compact label="In" unit="day" bind:value={after} />{/if}
+    {#if asks.includes('waste')}<NumberField
+        compact
+        label={kind === 'cut' ? 'Lost on the way' : 'Wasted'}
+        unit="share"
+        bind:value={waste}
+      />{/if}
+    {#if asks.includes('bale')}<NumberField compact label="A bale, dry matter" unit="kg" bind:value={bale} />{/if}
+    {#if asks.includes('price')}<NumberField compact label={words.price!} bind:value={price} />{/if}
+    {#if asks.includes('hours')}<NumberField compact label="Labour, in all" unit="hour" bind:value={hours} />{/if}
+  </div>
+  <div class="flex flex-wrap gap-2">
+    <Button kind="main" type="submit" disabled={(asks.includes('paddock') && !picked) || (asks.includes('count') && !count)}
+      >Try it</Button
+    >
+    <Button kind="quiet" onclick={oncancel}>Cancel</Button>
+  </div>
+</form>

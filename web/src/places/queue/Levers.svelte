@@ -1,0 +1,213 @@
+<script lang="ts">
+  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import Button from '../../ui/Button.svelte'
+  import Figure from '../../ui/Figure.svelte'
+  import { house } from '../../ui/house.svelte'
+  import Icon from '../../ui/Icon.svelte'
+  import Reason from '../../ui/Reason.svelte'
+  import { number, withUnit } from '../../ui/units'
+  import LeverForm from './LeverForm.svelte'
+  import { levers as kinds, wordsOf, type Kind, type Lever } from './levers'
+  import Weeks from './Weeks.svelte'
+
+  // What may be done about a surplus or a shortage: tried, stacked, set aside, compared. Nothing is written.
+  interface Props {
+    farm: string
+    view: Schemas['QueueView']
+    mobs: Schemas['MobView'][]
+    tried: Schemas['TryView'] | null
+    ontried: (t: Schemas['TryView'] | null) => void
+  }
+  let { farm, view, mobs, tried, ontried }: Props = $props()
+
+  interface Aside {
+    levers: Lever[]
+    missing: number
+    moves: number
+    money: number
+  }
+  let pulled = $state.raw<Lever[]>([])
+  let off = $state.raw<Lever[]>([])
+  let adding = $state<Kind | null>(null)
+  let asides = $state.raw<Aside[]>([])
+  let refusal = $state.raw<Refusal | null>(null)
+  let silent = $state(false)
+  let asked = 0
+
+  const mobId = $derived(view.queues[view.chosen]?.mob_ids[0] ?? '')
+  const here = $derived(mobs.filter((m) => view.queues[view.chosen]?.mob_ids.includes(m.id)))
+  const on = $derived(pulled.filter((l) => !off.includes(l)))
+  // Its own place in what is asked: those that are off are not asked about.
+  const takes = (l: Lever) => (tried && !refusal ? tried.effects[on.indexOf(l)] : undefined)
+  const name = (l: Lever) =>
+    [
+      wordsOf(l.kind).label.replace('…', ''),
+      view.rows.find((r) => r.paddock_id === l.paddock_id)?.name ??
+        view.apart.find((a) => a.paddock_id === l.paddock_id)?.name ??
+        '',
+      l.count ? (l.count > 0 ? `+${l.count}` : String(l.count)) : '',
+    ]
+      .filter(Boolean)
+      .join(' · ')
+
+  // Another queue, or another week of it, is asked about anew.
+  $effect(() => {
+    const body = { mob_id: mobId, levers: on }
+    const at = ++asked
+    refusal = null
+    silent = false
+    if (!mobId) return
+    ask(api.POST('/api/farms/{farm}/queue/try', { params: { path: { farm } }, body }))
+      .then((t) => at === asked && ontried(t))
+      .catch((error: unknown) => {
+        if (at !== asked) return
+        if (error instanceof Refusal) refusal = error
+        else silent = true
+      })
+  })
+
+  const offered = $derived(
+    kinds.filter(
+      (k) =>
+        (k.kind !== 'reopen' || view.apart.length) &&
+        (k.kind !== 'reserve' || view.apart.some((a) => a.why === 'kept in reserve')),
+    ),
+  )
+
+  function add(l: Lever) {
+    pulled = [...pulled, l]
+    adding = null
+  }
+  const anyway = () => {
+    const last = on[on.length - 1]!
+    pulled = pulled.map((l) => (l === last ? { ...l, anyway: true } : l))
+  }
+  function drop(l: Lever) {
+    pulled = pulled.filter((x) => x !== l)
+    off = off.filter((x) => x !== l)
+  }
+  function setAside() {
+    if (!tried) return
+    asides = [...asides, { levers: on, missing: tried.behind.missing_days, moves: tried.behind.moves, money: tried.money }].slice(
+      -4,
+    )
+    pulled = []
+    off = []
+  }
+</script>
+
+<h2>Try something</h2>
+<p class="-mt-3 text-soft">Nothing is done until you do it.</p>
+{#if pulled.length}
+  <ul aria-label="What is tried" class="flex flex-col">
+    {#each pulled as l (l)}
+      <li class="flex items-start gap-2 border-b border-line py-1.5">
+        <label class="flex min-h-12 flex-1 items-center gap-3"
+          ><input
+            type="checkbox"
+            class="size-6 shrink-0 rounded border-soft text-tarn"
+            checked={!off.includes(l)}
+            onchange={() => (off = off.includes(l) ? off.filter((x) => x !== l) : [...off, l])}
+          /><span
+            >{name(l)}
+            {#each takes(l)?.says ?? [] as s, i (i)}<span class="block text-sm text-soft"><Reason reason={s} /></span>{/each}
+            {#if takes(l)?.bales}<span class="block text-sm text-soft"
+                >{number(takes(l)!.bales!, 'count', house.system)} bales</span
+              >{/if}</span
+          ></label
+        >
+        <button
+          type="button"
+          class="grid size-12 place-items-center text-soft hover:text-stop"
+          aria-label="Take back: {name(l)}"
+          onclick={() => drop(l)}><Icon name="close" size={20} /></button
+        >
+      </li>
+    {/each}
+  </ul>
+{/if}
+{#if refusal}
+  <div class="rounded-xl bg-now-wash p-3 text-now-ink" role="alert">
+    {#each refusal.fields.length ? refusal.fields : [{ message: refusal.message }] as f, i (i)}<p>{f.message}</p>{/each}
+    {#if refusal.unusual}<div class="mt-2"><Button onclick={anyway}>Try it anyway</Button></div>{/if}
+  </div>
+{:else if silent}
+  <p class="rounded-xl bg-now-wash p-3 text-now-ink" role="status">No signal: what would come of it is worked out at the farm.</p>
+{/if}
+{#if adding}
+  {#key adding}
+    <LeverForm kind={adding} rows={view.rows} apart={view.apart} mobs={here} onadd={add} oncancel={() => (adding = null)} />
+  {/key}
+{:else}
+  <div class="grid grid-cols-2 gap-2" role="group" aria-label="What may be tried">
+    {#each offered as k (k.kind)}
+      <button
+        type="button"
+        class="flex min-h-12 items-center gap-2 rounded-xl border-2 border-line bg-surface px-3 text-left leading-tight hover:border-tarn"
+        onclick={() => (adding = k.kind)}>{k.label}</button
+      >
+    {/each}
+  </div>
+{/if}
+{#if tried && !refusal}
+  <section aria-label="Next eight weeks">
+    <h3>Next eight weeks</h3>
+    <Weeks {tried} />
+    <div aria-live="polite">
+      {#each tried.says as s, i (i)}<p class={i ? '' : 'text-lg font-semibold'}><Reason reason={s} />.</p>{/each}
+      {#each tried.warns as w, i (i)}<p class="mt-2 rounded-xl bg-now-wash px-3 py-2 text-now-ink">
+          <Reason reason={w} />.
+        </p>{/each}
+    </div>
+    <table class="mt-2 w-full">
+      <thead class="text-left text-sm text-soft"
+        ><tr
+          ><td></td><th scope="col" class="font-normal">as it is</th>{#if on.length}<th scope="col" class="font-normal">so</th
+            >{/if}</tr
+        ></thead
+      >
+      <tbody>
+        {#each [['Feed missing', tried.before.missing_days, tried.behind.missing_days, 'day'], ['Moves', tried.before.moves, tried.behind.moves, 'count'], ['Eaten', tried.before.eaten_kg_dm, tried.behind.eaten_kg_dm, 'kg'], ['In the round', tried.before.area_ha, tried.behind.area_ha, 'ha']] as const as [what, was, is, unit] (what)}
+          <tr class="border-t border-line">
+            <th scope="row" class="py-1 text-left font-normal">{what}</th>
+            <td><Figure value={was} {unit} /></td>
+            {#if on.length}<td><Figure value={is} {unit} /></td>{/if}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    {#if tried.money || tried.hours}
+      <p class="mt-2">
+        {tried.money < 0 ? 'It brings in' : 'It costs'}
+        <strong>{number(Math.abs(tried.money), '', house.system, 0)}</strong> in your money{#if tried.hours}
+          and {withUnit(tried.hours, 'hour', house.system)} of labour{/if}.
+      </p>
+    {/if}
+    {#if on.length}<div class="mt-3"><Button onclick={setAside}>Set aside, to compare</Button></div>{/if}
+  </section>
+{/if}
+{#if asides.length}
+  <section aria-label="Set aside">
+    <h3>Set aside</h3>
+    <ul>
+      {#each asides as a (a)}
+        <li class="flex items-center gap-2 border-b border-line py-1.5">
+          <span class="flex-1"
+            >{a.levers.map(name).join(' + ')}
+            <span class="block text-sm text-soft"
+              >{withUnit(a.missing, 'day', house.system)} of feed missing, {a.moves} moves{a.money
+                ? `, ${number(a.money, '', house.system, 0)}`
+                : ''}</span
+            ></span
+          >
+          <Button kind="quiet" label="Take up: {a.levers.map(name).join(' + ')}" onclick={() => ((pulled = a.levers), (off = []))}
+            >Take up</Button
+          >
+        </li>
+      {/each}
+    </ul>
+  </section>
+{/if}
+<p class="text-sm text-soft">
+  When you have decided: close a paddock or open the reserve on Land, write a cut down on Walk, sales and supplements on Stock.
+</p>
