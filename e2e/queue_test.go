@@ -47,6 +47,13 @@ func TestTheWeeklyLook(t *testing.T) {
 	b.ask(`document.querySelector('ul[aria-label="What is tried"] li:last-child input').click(), ''`)
 	b.until("no hole", `!document.body.innerText.includes('a hole of')`)
 
+	// Advice is searched for, and its best is tried by a press.
+	b.click("Advise me")
+	b.sees("Ranked by the feed that stock would miss")
+	b.accessible("advice")
+	b.click("Try advice 1")
+	b.until("it is tried", `document.querySelectorAll('ul[aria-label="What is tried"] li').length >= 1`)
+
 	// A month back by the keys of a paddock, with what was known then.
 	b.ask(`document.querySelector('svg[role=group] [role=button]').focus(), ''`)
 	for _, day := range []string{"Wed 3 June", "Wed 27 May", "Wed 20 May", "Wed 13 May"} {

@@ -77,12 +77,15 @@ func (c Case) Look() Outcome {
 }
 
 // Try is what comes of a case when levers are pulled, beside what comes of it when they are not.
-func Try(c Case, levers []Lever) (Tried, error) {
+func Try(c Case, levers []Lever) (Tried, error) { return c.try(c.Look(), levers) }
+
+// try is Try where what comes of the case as it is is known.
+func (c Case) try(before Outcome, levers []Lever) (Tried, error) {
 	pulled, effects, err := c.Pull(levers)
 	if err != nil {
 		return Tried{}, err
 	}
-	t := Tried{Before: c.Look(), Effects: effects}
+	t := Tried{Before: before, Effects: effects}
 	if t.Behind = t.Before; len(levers) > 0 {
 		t.Behind = pulled.Look()
 	}

@@ -10,6 +10,14 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
+// levers are those of an advice.
+func levers(advice any) (out []map[string]any) {
+	for _, l := range advice.(map[string]any)["levers"].([]any) {
+		out = append(out, l.(map[string]any))
+	}
+	return out
+}
+
 // The queue stands in the order of the plan, says its week in words, steps back, and tries levers without writing anything.
 func TestTheQueueIsLookedAtAndTried(t *testing.T) {
 	h := start(t, false)
@@ -73,6 +81,12 @@ func TestTheQueueIsLookedAtAndTried(t *testing.T) {
 		status, out := try(lever)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, field)
 		assert.Contains(t, fmt.Sprint(out), field)
+	}
+	status, advice := viewer.call("GET", base+"/queue/advice?mob_id="+mob, nil)
+	require.Equal(t, http.StatusOK, status, advice)
+	for _, x := range advice["advice"].([]any) {
+		status, out := try(levers(x)...)
+		assert.Equal(t, http.StatusOK, status, out)
 	}
 	_, again := ida.call("GET", base+"/plan", nil)
 	assert.Equal(t, facts["visits"], again["visits"], "nothing is written by trying")

@@ -1686,6 +1686,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/queue/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The few remedies of a queue's week that do most against what they take */
+        get: operations["queue-advice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/queue/table": {
         parameters: {
             query?: never;
@@ -2627,6 +2644,19 @@ export interface components {
             minding: components["schemas"]["MindingChoice"];
             name: string;
             put_away: components["schemas"]["PutAway"][];
+        };
+        AdviceList: {
+            advice: components["schemas"]["AdviceView"][];
+        };
+        AdviceView: {
+            levers: components["schemas"]["Lever"][];
+            /** Format: double */
+            missing_days: number;
+            /** Format: int64 */
+            moves: number;
+            /** Format: double */
+            spares_kg_dm: number;
+            why: components["schemas"]["Reason"][];
         };
         AlternativeView: {
             /** Format: double */
@@ -11054,6 +11084,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QueueView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "queue-advice": {
+        parameters: {
+            query?: {
+                /** @description whose queue; left out: the first */
+                mob_id?: string;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdviceList"];
                 };
             };
             /** @description Unprocessable Entity */

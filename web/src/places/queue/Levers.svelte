@@ -33,6 +33,8 @@
   let refusal = $state.raw<Refusal | null>(null)
   let silent = $state(false)
   let asked = 0
+  let advice = $state.raw<Schemas['AdviceView'][] | null>(null)
+  let advising = $state(false)
 
   const mobId = $derived(view.queues[view.chosen]?.mob_ids[0] ?? '')
   const here = $derived(mobs.filter((m) => view.queues[view.chosen]?.mob_ids.includes(m.id)))
@@ -81,6 +83,18 @@
   const anyway = () => {
     const last = on[on.length - 1]!
     pulled = pulled.map((l) => (l === last ? { ...l, anyway: true } : l))
+  }
+  async function advise() {
+    advising = true
+    try {
+      const query = { mob_id: mobId }
+      advice = (await ask(api.GET('/api/farms/{farm}/queue/advice', { params: { path: { farm }, query } }))).advice
+    } catch (error) {
+      if (error instanceof Refusal) refusal = error
+      else silent = true
+    } finally {
+      advising = false
+    }
   }
   function drop(l: Lever) {
     pulled = pulled.filter((x) => x !== l)
@@ -148,6 +162,32 @@
       >
     {/each}
   </div>
+{/if}
+<div class="flex flex-wrap items-center gap-3">
+  <Button onclick={() => void advise()} disabled={advising}>Advise me</Button>
+  {#if advising}<span class="text-soft" role="status">Trying the remedies one by one…</span>{/if}
+</div>
+{#if advice}
+  <section aria-label="Advice" aria-live="polite">
+    <h3>Advice</h3>
+    {#each advice as a, i (a)}
+      <div class="border-b border-line py-2">
+        <p class="font-semibold">{i + 1}. {a.levers.map(name).join(' + ')}</p>
+        <ul class="text-[15px]">
+          {#each a.why as w, k (k)}<li><Reason reason={w} />.</li>{/each}
+        </ul>
+        <Button kind="quiet" label="Try advice {i + 1}" onclick={() => ((pulled = a.levers), (off = []))}
+          >Try advice {i + 1}</Button
+        >
+      </div>
+    {:else}
+      <p>Nothing that Fjell can try beats leaving it as it is.</p>
+    {/each}
+    <p class="mt-1 text-sm text-soft">
+      Ranked by the feed that stock would miss, what gets old uneaten, what is carried home, and what each remedy takes. Money is
+      not in it: type your prices into what you try.
+    </p>
+  </section>
 {/if}
 {#if tried && !refusal}
   <section aria-label="Next eight weeks">
