@@ -26,17 +26,19 @@ const (
 	Rent       = "rent"       // ground that is not the farm's
 	Reserve    = "reserve"    // open what is kept in reserve
 	House      = "house"      // fed in the yard, off the pasture
+	School     = "school"     // another school: same grass, other targets
 )
 
 // Kinds are all of them, surplus first.
-var Kinds = []string{Pass, Cut, Close, Reopen, Top, Pace, Supplement, Head, Nitrogen, Rent, Reserve, House}
+var Kinds = []string{Pass, Cut, Close, Reopen, Top, Pace, Supplement, Head, Nitrogen, Rent, Reserve, House, School}
 
 // Lever is something that may be done about a surplus or a shortage. What it is not asked for is left out.
 type Lever struct {
-	Kind    string  `json:"kind" enum:"pass,cut,close,reopen,top,pace,supplement,head,nitrogen,rent,reserve,house"`
+	Kind    string  `json:"kind" enum:"pass,cut,close,reopen,top,pace,supplement,head,nitrogen,rent,reserve,house,school"`
 	Paddock string  `json:"paddock_id,omitempty"`
 	Mob     string  `json:"mob_id,omitempty"`
 	Class   string  `json:"class_id,omitempty" doc:"left out: of all classes of the mob alike"`
+	School  string  `json:"school,omitempty" doc:"the key of another school"`
 	Days    float64 `json:"days,omitempty" doc:"for how long, from its day on; of pace: the length of the rotation"`
 	After   float64 `json:"after_days,omitempty" doc:"days from now at which it begins; left out: now"`
 	Kg      float64 `json:"kg,omitempty" doc:"of supplement: kg DM a head and day; of nitrogen: kg N a hectare"`
@@ -94,7 +96,7 @@ func (c Case) Pull(levers []Lever) (Case, []Effect, error) {
 	}
 	c.Farm.Paddocks = slices.Clone(c.Farm.Paddocks)
 	c.Standing, c.Swards = slices.Clone(c.Standing), slices.Clone(c.Swards)
-	c.Mobs = slices.Clone(c.Mobs)
+	c.Mobs, c.Schools = slices.Clone(c.Mobs), slices.Clone(c.Schools)
 	for m := range c.Mobs {
 		c.Mobs[m].Limits, c.Mobs[m].Ground = slices.Clone(c.Mobs[m].Limits), slices.Clone(c.Mobs[m].Ground)
 		c.Mobs[m].Demand.Values = slices.Clone(c.Mobs[m].Demand.Values)
@@ -326,6 +328,13 @@ func (c *Case) onStock(l Lever, m int, begin, end time.Time) (Effect, error) {
 		return Effect{Units: fed / 1000, Kg: fed, Says: []grazing.Reason{grazing.Because(mob.Name+" are in the yard and eat {f} there", working.T("f", "fed", fed, quantity.Kilogram))}}, nil
 	case Pace:
 		return c.pace(l, m)
+	case School:
+		i := slices.IndexFunc(c.Schools, func(w Way) bool { return w.Key == l.School })
+		if i < 0 {
+			return Effect{}, quantity.Refuse("school", l.School, "is no school that can be tried here")
+		}
+		mob.Limits = slices.Clone(c.Schools[i].Limits)
+		return Effect{Says: []grazing.Reason{grazing.Because(mob.Name + " by " + c.Schools[i].Name + ", with its usual figures: same grass, other targets")}}, nil
 	}
 	var of []Class
 	for _, class := range c.Classes[m] {
@@ -412,6 +421,9 @@ func (c *Case) rent(l Lever) (Effect, error) {
 		if c.ours(m) && st.Mass == 0 {
 			st.Mass = c.Mobs[m].Limits[like].Entry
 		}
+	}
+	for i := range c.Schools {
+		c.Schools[i].Limits = append(slices.Clone(c.Schools[i].Limits), c.Schools[i].Limits[like])
 	}
 	c.Farm.Paddocks = append(c.Farm.Paddocks, pad)
 	c.Standing = append(c.Standing, st)

@@ -28,6 +28,13 @@ type Case struct {
 	Of       []int     // the mobs whose queue it is
 	Classes  [][]Class // of each mob
 	Swards   []Sward   // of each paddock
+	Schools  []Way     // that a mob may be grazed by instead
+}
+
+// Way is a school as it asks of each paddock.
+type Way struct {
+	Key, Name string
+	Limits    []grazing.Limits
 }
 
 // Class is a class of stock in a mob.

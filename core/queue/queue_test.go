@@ -36,6 +36,11 @@ func round(demand float64, masses ...float64) queue.Case {
 		mob.Ground = append(mob.Ground, true)
 	}
 	c.Mobs = []rotation.Mob{mob}
+	other := queue.Way{Key: "half", Name: "Leave half"}
+	for range masses {
+		other.Limits = append(other.Limits, grazing.Limits{Entry: 2400, TooOld: 4000, Residual: 1800, RestMin: 25, StayMax: 2, U: 0.5})
+	}
+	c.Schools = []queue.Way{other}
 	c.Classes = [][]queue.Class{{{ID: "c", Name: "Cows", Head: 40, Demand: rotation.Steady(demand * 0.8)}, {ID: "k", Name: "Calves", Head: 40, Demand: rotation.Steady(demand * 0.2)}}}
 	return c
 }
@@ -176,6 +181,7 @@ func TestEveryLeverAgainstADirectSimulation(t *testing.T) {
 			return 0
 		}},
 		"slower": {lever: queue.Lever{Kind: queue.Pace, Mob: "m", Days: 30}},
+		"school": {lever: queue.Lever{Kind: queue.School, Mob: "m", School: "half"}},
 		"faster": {lever: queue.Lever{Kind: queue.Pace, Mob: "m", Days: 15}},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -257,6 +263,7 @@ func TestLeversThatCannotBeAreRefusedByName(t *testing.T) {
 		"class":      {usual(), queue.Lever{Kind: queue.Head, Mob: "m", Class: "x", Count: -1}, "levers[0].class_id"},
 		"too many":   {usual(), queue.Lever{Kind: queue.Head, Mob: "m", Class: "c", Count: -41}, "there are 40 of them"},
 		"none":       {usual(), queue.Lever{Kind: queue.Head, Mob: "m"}, "levers[0].count"},
+		"school":     {usual(), queue.Lever{Kind: queue.School, Mob: "m", School: "none"}, "levers[0].school"},
 		"native":     {native, queue.Lever{Kind: queue.Nitrogen, Paddock: "p3", Kg: 40}, "nitrogen does not pay"},
 		"legumes":    {legumes, queue.Lever{Kind: queue.Nitrogen, Paddock: "p3", Kg: 40}, "fix their own"},
 		"nitrogen":   {usual(), queue.Lever{Kind: queue.Nitrogen, Paddock: "p3", Kg: 400}, "levers[0].kg"},
@@ -307,7 +314,7 @@ func TestLeversKeepTheBalanceAndCanBeTakenBack(t *testing.T) {
 		var levers []queue.Lever
 		for range rapid.IntRange(1, 5).Draw(t, "levers") {
 			l := queue.Lever{Kind: rapid.SampledFrom(queue.Kinds).Draw(t, "kind"), Mob: "m", Paddock: fmt.Sprint("p", rapid.IntRange(1, len(masses)-1).Draw(t, "paddock")),
-				Days: rapid.Float64Range(3, 40).Draw(t, "days"), After: rapid.Float64Range(0, 20).Draw(t, "after"), Kg: rapid.Float64Range(1, 20).Draw(t, "kg"), Count: float64(rapid.IntRange(-20, 20).Draw(t, "head")), Area: 3}
+				Days: rapid.Float64Range(3, 40).Draw(t, "days"), After: rapid.Float64Range(0, 20).Draw(t, "after"), Kg: rapid.Float64Range(1, 20).Draw(t, "kg"), Count: float64(rapid.IntRange(-20, 20).Draw(t, "head")), Area: 3, School: "half"}
 			if _, err := queue.Try(c, append(levers, l)); err == nil {
 				levers = append(levers, l)
 			}

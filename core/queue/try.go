@@ -23,6 +23,8 @@ type Outcome struct {
 	Grown   float64 // kg DM
 	Lost    float64 // kg DM
 	EndsAt  float64 // kg DM/ha that the ground stands at in the end
+	Rest    float64 // mean days that paddocks rested before they were entered; 0: nobody knows of any
+	Left    float64 // mean kg DM/ha that is left behind
 }
 
 // Cover is what stands on a day, over all the ground of the queue.
@@ -47,11 +49,22 @@ func (c Case) Look() Outcome {
 	for _, g := range out.Gaps {
 		out.ShortKg += g.Kg
 	}
+	rested, ended := 0.0, 0.0
 	for _, v := range plan.Visits {
-		if c.ours(v.Mob) && !v.Fact {
-			out.Moves++
+		if !c.ours(v.Mob) || v.Fact {
+			continue
+		}
+		out.Moves++
+		if v.Rest != nil {
+			out.Rest += *v.Rest
+			rested++
+		}
+		if v.Leave.Before(plan.To) {
+			out.Left += v.MassOut
+			ended++
 		}
 	}
+	out.Rest, out.Left = out.Rest/max(1, rested), out.Left/max(1, ended)
 	area := 0.0
 	for p, on := range ground {
 		if on {

@@ -5,8 +5,8 @@ import (
 	"time"
 
 	"fjell/core/grazing"
-	core "fjell/core/queue"
 	"fjell/core/quantity"
+	core "fjell/core/queue"
 	"fjell/internal/farm"
 )
 

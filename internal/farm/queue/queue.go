@@ -24,6 +24,12 @@ type QueueOf struct {
 	Name   string   `json:"name"`
 }
 
+// QueueSchool is a school that may be tried instead.
+type QueueSchool struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
+}
+
 // QueueRow is one paddock of a queue, the next to be grazed first.
 type QueueRow struct {
 	PaddockID string           `json:"paddock_id"`
@@ -66,6 +72,7 @@ type QueueBand struct {
 // QueueView is a queue and its week in figures and words.
 type QueueView struct {
 	Queues    []QueueOf          `json:"queues" nullable:"false"`
+	Schools   []QueueSchool      `json:"schools" nullable:"false"` // that may be tried
 	Chosen    int                `json:"chosen"`
 	At        time.Time          `json:"at"`
 	WeeksBack int                `json:"weeks_back"`
@@ -95,7 +102,7 @@ const mostBack = 26
 
 // Queue is a queue of a farm: the one of a mob, or the first; so many weeks back as it was then.
 func (s *Service) Queue(ctx context.Context, a farm.Actor, mobID string, weeksBack int) (QueueView, error) {
-	v := QueueView{Queues: []QueueOf{}, Rows: []QueueRow{}, Apart: []QueueApart{}, Says: []grazing.Reason{}, Breaks: []string{}, MostBack: mostBack}
+	v := QueueView{Queues: []QueueOf{}, Schools: []QueueSchool{}, Rows: []QueueRow{}, Apart: []QueueApart{}, Says: []grazing.Reason{}, Breaks: []string{}, MostBack: mostBack}
 	se, err := s.Season(ctx, a)
 	if err != nil {
 		return v, err
@@ -114,6 +121,9 @@ func (s *Service) Queue(ctx context.Context, a farm.Actor, mobID string, weeksBa
 		return v, nil
 	}
 	c := se.Week(of)
+	for _, way := range c.Schools {
+		v.Schools = append(v.Schools, QueueSchool{way.Key, way.Name})
+	}
 	plan := se.Ahead()
 	v.fill(se, c, core.Of(c, plan), core.Gaps(c, plan))
 	return v, nil

@@ -53,6 +53,9 @@ type QueueOutcome struct {
 	Moves   int        `json:"moves"`        //
 	Eaten   float64    `json:"eaten_kg_dm"`  //
 	Lasts   *float64   `json:"days_until_short" nullable:"true"`
+	Rest    float64    `json:"mean_rest_days"`
+	Left    float64    `json:"mean_left_kg_dm_ha"`
+	EndsAt  float64    `json:"ends_at_kg_dm_ha"`
 	AreaHa  float64    `json:"area_ha"`
 	Length  *float64   `json:"rotation_length_days" nullable:"true"`
 }
@@ -116,7 +119,7 @@ func (s *Service) Try(ctx context.Context, a farm.Actor, in TryInput) (TryView, 
 }
 
 func outcomeOf(c core.Case, o core.Outcome) QueueOutcome {
-	out := QueueOutcome{Rows: []TriedRow{}, Cover: []TriedDay{}, Gaps: []TriedGap{}, Moves: o.Moves, Eaten: o.Eaten, AreaHa: o.Week.AreaHa}
+	out := QueueOutcome{Rows: []TriedRow{}, Cover: []TriedDay{}, Gaps: []TriedGap{}, Moves: o.Moves, Eaten: o.Eaten, AreaHa: o.Week.AreaHa, Rest: o.Rest, Left: o.Left, EndsAt: o.EndsAt}
 	for _, r := range o.Week.Rows {
 		row := TriedRow{Mass: o.Plan.Trace[r.Paddock][0].Mass, Target: r.Target}
 		if r.Paddock < len(c.Farm.Paddocks) { // rented ground is no paddock yet

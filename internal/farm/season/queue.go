@@ -3,6 +3,7 @@ package season
 import (
 	"time"
 
+	"fjell/core/grazing"
 	"fjell/core/queue"
 	"fjell/core/rotation"
 )
@@ -27,6 +28,17 @@ func (s *Season) Week(of []int) queue.Case {
 			sward.Response = *pad.Sward.Response
 		}
 		c.Swards = append(c.Swards, sward)
+	}
+	for _, school := range grazing.Schools() {
+		way := queue.Way{Key: school.Key, Name: school.Name}
+		for _, pad := range s.Paddocks {
+			limits, err := school.On(pad.Sward)
+			if err != nil { // it cannot be followed on this ground: what is usual there holds
+				limits, _ = grazing.UsualOn(pad.Sward).On(pad.Sward)
+			}
+			way.Limits = append(way.Limits, limits)
+		}
+		c.Schools = append(c.Schools, way)
 	}
 	first, until := s.Number(s.Now), s.Number(c.Until())+1
 	for g, series := range s.Herd.Series(first, until) {

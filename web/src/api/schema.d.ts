@@ -3857,7 +3857,7 @@ export interface components {
              */
             kg?: number;
             /** @enum {string} */
-            kind: "pass" | "cut" | "close" | "reopen" | "top" | "pace" | "supplement" | "head" | "nitrogen" | "rent" | "reserve" | "house";
+            kind: "pass" | "cut" | "close" | "reopen" | "top" | "pace" | "supplement" | "head" | "nitrogen" | "rent" | "reserve" | "house" | "school";
             mob_id?: string;
             paddock_id?: string;
             /**
@@ -3865,6 +3865,8 @@ export interface components {
              * @description what a unit of it costs, in the farm's money: a hectare cut, topped or rented, a tonne fed, a head (below 0: it brings in), a kg of nitrogen
              */
             price?: number;
+            /** @description the key of another school */
+            school?: string;
             /**
              * Format: double
              * @description share of what is fed that is wasted, or of a cut that is lost on the way
@@ -4829,7 +4831,13 @@ export interface components {
             days_until_short: number | null;
             /** Format: double */
             eaten_kg_dm: number;
+            /** Format: double */
+            ends_at_kg_dm_ha: number;
             gaps: components["schemas"]["TriedGap"][];
+            /** Format: double */
+            mean_left_kg_dm_ha: number;
+            /** Format: double */
+            mean_rest_days: number;
             /** Format: double */
             missing_days: number;
             /** Format: int64 */
@@ -4870,6 +4878,10 @@ export interface components {
             /** Format: double */
             turn_mass_kg_dm_ha: number;
         };
+        QueueSchool: {
+            key: string;
+            name: string;
+        };
         QueueView: {
             apart: components["schemas"]["QueueApart"][];
             /** Format: double */
@@ -4900,6 +4912,7 @@ export interface components {
             rotation_length?: components["schemas"]["Figure"];
             rows: components["schemas"]["QueueRow"][];
             says: components["schemas"]["Reason"][];
+            schools: components["schemas"]["QueueSchool"][];
             stocking_rate?: components["schemas"]["Figure"];
             /** Format: int64 */
             weeks_back: number;

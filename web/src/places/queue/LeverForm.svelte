@@ -11,10 +11,11 @@
     rows: Schemas['QueueRow'][]
     apart: Schemas['QueueApart'][]
     mobs: Schemas['MobView'][]
+    schools: Schemas['QueueSchool'][]
     onadd: (lever: Lever) => void
     oncancel: () => void
   }
-  let { kind, rows, apart, mobs, onadd, oncancel }: Props = $props()
+  let { kind, rows, apart, mobs, schools, onadd, oncancel }: Props = $props()
 
   const words = $derived(wordsOf(kind))
   // Above its mark the most, and nobody in it: that is the one to begin with; nitrogen goes where the next feed is wanted.
@@ -31,6 +32,7 @@
   let paddock = $state('')
   let mob = $state('')
   let cls = $state('')
+  let school = $state('')
   // svelte-ignore state_referenced_locally
   let days = $state<number | null>(kind === 'close' ? 35 : kind === 'pace' ? 25 : 14)
   let after = $state<number | null>(0)
@@ -53,6 +55,7 @@
       paddock_id: asks.includes('paddock') ? picked : undefined,
       mob_id: asks.includes('mob') ? of : undefined,
       class_id: cls || undefined,
+      school: asks.includes('school') ? school || schools[0]?.key : undefined,
       days: asks.includes('days') ? opt(days) : undefined,
       after_days: asks.includes('after') ? opt(after) : undefined,
       kg: asks.includes('kg') ? opt(kg) : undefined,
@@ -80,6 +83,12 @@
         { value: '', label: 'of all alike' },
         ...(mobs.find((m) => m.id === of)?.classes ?? []).map((c) => ({ value: c.id!, label: `${c.name}, ${c.count}` })),
       ]}
+    />{/if}
+  {#if asks.includes('school')}<Choice
+      label="By"
+      bind:value={() => school || (schools[0]?.key ?? ''), (v) => (school = v)}
+      options={schools.map((s) => ({ value: s.key, label: s.name }))}
+      hint="with its usual figures"
     />{/if}
   <div class="grid grid-cols-2 gap-3">
     {#if asks.includes('count')}<NumberField compact label="Come, or −go" unit="head" bind:value={count} />{/if}

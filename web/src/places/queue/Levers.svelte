@@ -47,6 +47,7 @@
       view.rows.find((r) => r.paddock_id === l.paddock_id)?.name ??
         view.apart.find((a) => a.paddock_id === l.paddock_id)?.name ??
         '',
+      view.schools.find((x) => x.key === l.school)?.name ?? '',
       l.count ? (l.count > 0 ? `+${l.count}` : String(l.count)) : '',
     ]
       .filter(Boolean)
@@ -150,7 +151,15 @@
 {/if}
 {#if adding}
   {#key adding}
-    <LeverForm kind={adding} rows={view.rows} apart={view.apart} mobs={here} onadd={add} oncancel={() => (adding = null)} />
+    <LeverForm
+      kind={adding}
+      rows={view.rows}
+      apart={view.apart}
+      mobs={here}
+      schools={view.schools}
+      onadd={add}
+      oncancel={() => (adding = null)}
+    />
   {/key}
 {:else}
   <div class="grid grid-cols-2 gap-2" role="group" aria-label="What may be tried">
@@ -207,7 +216,7 @@
         ></thead
       >
       <tbody>
-        {#each [['Feed missing', tried.before.missing_days, tried.behind.missing_days, 'day'], ['Moves', tried.before.moves, tried.behind.moves, 'count'], ['Eaten', tried.before.eaten_kg_dm, tried.behind.eaten_kg_dm, 'kg'], ['In the round', tried.before.area_ha, tried.behind.area_ha, 'ha']] as const as [what, was, is, unit] (what)}
+        {#each [['Feed missing', tried.before.missing_days, tried.behind.missing_days, 'day'], ['Moves', tried.before.moves, tried.behind.moves, 'count'], ['Eaten', tried.before.eaten_kg_dm, tried.behind.eaten_kg_dm, 'kg'], ['Mean rest', tried.before.mean_rest_days, tried.behind.mean_rest_days, 'day'], ['Left behind', tried.before.mean_left_kg_dm_ha, tried.behind.mean_left_kg_dm_ha, 'kg_ha'], ['Stands in the end', tried.before.ends_at_kg_dm_ha, tried.behind.ends_at_kg_dm_ha, 'kg_ha'], ['In the round', tried.before.area_ha, tried.behind.area_ha, 'ha']] as const as [what, was, is, unit] (what)}
           <tr class="border-t border-line">
             <th scope="row" class="py-1 text-left font-normal">{what}</th>
             <td><Figure value={was} {unit} /></td>

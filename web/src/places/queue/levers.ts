@@ -5,7 +5,7 @@ export type Kind = Lever['kind']
 
 /** What a lever is asked beside its kind. */
 export type Asked =
-  'paddock' | 'mob' | 'class' | 'days' | 'after' | 'kg' | 'waste' | 'count' | 'area' | 'bale' | 'price' | 'hours'
+  'paddock' | 'mob' | 'class' | 'school' | 'days' | 'after' | 'kg' | 'waste' | 'count' | 'area' | 'bale' | 'price' | 'hours'
 
 interface Words {
   kind: Kind
@@ -65,6 +65,7 @@ export const levers: Words[] = [
     days: 'For',
     price: 'Cost a tonne fed',
   },
+  { kind: 'school', label: 'Another school', asks: ['mob', 'school'] },
 ]
 
 export const wordsOf = (kind: Kind) => levers.find((l) => l.kind === kind)!
