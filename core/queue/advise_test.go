@@ -131,3 +131,14 @@ func BenchmarkAdvise(b *testing.B) {
 		queue.Advise(b.Context(), c)
 	}
 }
+
+// What is carried home is worth something, a hole is never worth it.
+func TestAdviceOpensNoHole(t *testing.T) {
+	c := round(760, 1900, 4300, 4300, 2000, 1900, 1800)
+	both, err := queue.Try(c, []queue.Lever{{Kind: queue.Cut, Paddock: "p1"}, {Kind: queue.Cut, Paddock: "p2"}})
+	assert.NoError(t, err)
+	assert.Greater(t, both.Behind.ShortKg, both.Before.ShortKg+0.01*760*56, "the case is one in which cutting both opens a hole")
+	for _, a := range queue.Advise(t.Context(), c) {
+		assert.LessOrEqual(t, a.Tried.Behind.ShortKg, a.Tried.Before.ShortKg+0.01*760*56, "%v", a.Levers)
+	}
+}

@@ -356,3 +356,72 @@ func BenchmarkFiveLevers(b *testing.B) {
 		})
 	}
 }
+
+func TestTheOneBeingGrazedComesLastWhateverItsNextTurn(t *testing.T) {
+	c := round(640, 2000, 2500, 2400)
+	plan := rotation.Plan{From: monday, To: c.Until(), Visits: []rotation.Visit{
+		{Mob: 0, Paddock: 0, Enter: monday.AddDate(0, 0, -1), Leave: monday.AddDate(0, 0, 1), Fact: true}, {Mob: 0, Paddock: 0, Enter: monday.AddDate(0, 0, 2), Leave: monday.AddDate(0, 0, 4)},
+		{Mob: 0, Paddock: 2, Enter: monday.AddDate(0, 0, 4), Leave: monday.AddDate(0, 0, 6)}}}
+	var order []int
+	for _, r := range queue.Of(c, plan).Rows {
+		order = append(order, r.Paddock)
+	}
+	assert.Equal(t, []int{2, 1, 0}, order, "after those whose turn does not come at all")
+}
+
+func TestMobsOnOneRoundShareItsLength(t *testing.T) {
+	c := round(640, 2000, 2500, 2400, 2300)
+	second := c.Mobs[0]
+	second.ID, second.In = "n", 1
+	c.Mobs, c.Of, c.Classes = append(c.Mobs, second), []int{0, 1}, append(c.Classes, nil)
+	plan := rotation.Plan{From: monday, To: c.Until(), Visits: []rotation.Visit{{Mob: 0, Paddock: 2, Enter: monday, Leave: monday.AddDate(0, 0, 3)}, {Mob: 1, Paddock: 3, Enter: monday, Leave: monday.AddDate(0, 0, 5)}}}
+	assert.InDelta(t, 4*4.0/2, queue.Of(c, plan).Length.Value, 1e-9, "four paddocks at four days, two mobs nose to tail")
+}
+
+func TestTheRoundAdvisedKeepsTheLeastRest(t *testing.T) {
+	c := usual()
+	for p := range c.Mobs[0].Limits {
+		c.Mobs[0].Limits[p].RestMin = 45
+	}
+	w := c.Look().Week
+	stay := w.Length.Value / 8
+	assert.InDelta(t, (math.Ceil(45/stay-1e-9)+1)*stay, w.Advised.Value, 1e-6, "though grass is back before")
+}
+
+func TestAGapIsToldInFeedOfItsDays(t *testing.T) {
+	gaps := round(900, 1700, 1900, 1800, 1700, 1600).Look().Gaps
+	require.NotEmpty(t, gaps)
+	for _, g := range gaps {
+		assert.Positive(t, g.Kg)
+		assert.InDelta(t, g.Kg/900, g.Days, 1e-9)
+		assert.NotEmpty(t, g.Paddocks)
+		assert.False(t, g.From.Before(monday))
+	}
+}
+
+func TestWhatLeversDoToTheRules(t *testing.T) {
+	pull := func(l queue.Lever) (queue.Case, queue.Effect) {
+		c, effects, err := usual().Pull([]queue.Lever{l})
+		require.NoError(t, err)
+		return c, effects[0]
+	}
+	now := usual().Look().Week.Length.Value
+	slow, _ := pull(queue.Lever{Kind: queue.Pace, Mob: "m", Days: 2 * now})
+	assert.InDelta(t, 2*now-now/8, slow.Mobs[0].Limits[3].RestMin, 1e-9, "rest is the round but for the stay")
+	assert.InDelta(t, 6, slow.Mobs[0].Limits[3].StayMax, 1e-9)
+	assert.InDelta(t, 2600, slow.Mobs[0].Limits[3].Entry, 1e-9)
+	fast, _ := pull(queue.Lever{Kind: queue.Pace, Mob: "m", Days: now / 2})
+	assert.InDelta(t, 1500+1100.0/2, fast.Mobs[0].Limits[3].Entry, 1e-9, "half of what a whole round grows")
+	assert.InDelta(t, 7.5, fast.Mobs[0].Limits[3].RestMin, 1e-9)
+	fed, _ := pull(queue.Lever{Kind: queue.Nitrogen, Paddock: "p3", Kg: 42, After: 7})
+	gift := fed.Farm.Paddocks[3].Gifts[0]
+	assert.Equal(t, monday.AddDate(0, 0, 7+5), gift.From, "it shows after some days")
+	assert.Equal(t, monday.AddDate(0, 0, 7+5+42), gift.Until)
+	assert.InDelta(t, 12, gift.Rate, 1e-9)
+	_, housed := pull(queue.Lever{Kind: queue.House, Mob: "m", Days: 10, Waste: 0.2})
+	assert.InDelta(t, 6400/0.8, housed.Kg, 1e-6, "what is wasted is fed, too")
+	_, cut := pull(queue.Lever{Kind: queue.Cut, Paddock: "p1", Bale: 250})
+	assert.InDelta(t, math.Floor(2600.0/250), *cut.Bales, 1e-9, "whole bales")
+	_, unknown := pull(queue.Lever{Kind: queue.Cut, Paddock: "p1"})
+	assert.Nil(t, unknown.Bales, "a bale nobody weighed stays unknown")
+}
