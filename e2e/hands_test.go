@@ -101,7 +101,7 @@ func TestAMoveAtTheGateWithoutASignal(t *testing.T) {
 // A press that comes to nothing says so, also where no form is open to say it in.
 func TestAPressWithoutASignalSaysSo(t *testing.T) {
 	b, s := onTheDemoFarmFarOut(t, 1280, 800)
-	b.keys("5")
+	b.keys("6")
 	b.click("How good is it?")
 	b.sees("What the searched plan does next")
 	s.off()

@@ -153,7 +153,7 @@ func TestDividingAConcaveField(t *testing.T) {
 
 func TestMovesByMouse(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
-	b.keys("5")
+	b.keys("6")
 	b.until("bites", `document.querySelectorAll('g[data-visit]').length > 10`)
 	// A bite of the coming days, and a row further down that is ground of the same mob.
 	bite := `[...document.querySelectorAll('g.cursor-grab[data-visit]')].find((g) => g.getAttribute('aria-label').includes('Bekkelia 2'))`
@@ -249,12 +249,19 @@ func TestAHandWalksAndMovesButDoesNotPlan(t *testing.T) {
 	b.click("Join Skarnvoll")
 	b.sees("Stay or move?")
 	b.sees("Go through the gate")
+	assert.Equal(t, "Today Walk Sheet", b.ask(`[...document.querySelectorAll('nav')[0].querySelectorAll('a[aria-current], a[title*="(key"]')].map((a) => a.textContent.trim()).filter((x) => !['Sums'].includes(x)).join(' ')`))
+	b.keys("3")
+	b.sees("Into my calendar")
+	b.accessible("a hand's sheet")
+	assert.Equal(t, "0", b.count(`g[data-visit]`), "a hand does not drag moves")
 	b.keys("2")
-	b.sees("in 7 fields")
-	assert.Equal(t, "0", b.count(`[aria-label="Divide (D)"]`))
-	b.keys("5")
-	b.until("bites", `document.querySelectorAll('g[data-visit]').length > 10`)
-	assert.Equal(t, "0", b.count(`g.cursor-grab`), "a hand does not drag moves")
+	b.sees("Calibrations")
+	for _, place := range []string{"land", "stock", "queue"} {
+		b.ask(`location.hash = location.hash.replace(/\w+$/, '` + place + `'), ''`)
+		b.sees("This is for who plans here")
+	}
+	b.click("To today")
+	b.sees("Go through the gate")
 }
 
 func TestStrangeFiguresAreReadBack(t *testing.T) {
@@ -342,7 +349,7 @@ func TestAMoveAgainstALimitAsksWhy(t *testing.T) {
 
 func TestAPlanIsGradedAndAMoveOfTheBetterOneIsTaken(t *testing.T) {
 	b := onTheDemoFarm(t, 1280, 800)
-	b.keys("5")
+	b.keys("6")
 	b.click("How good is it?")
 	b.sees("No plan at all can spare")
 	b.sees("What the searched plan does next")

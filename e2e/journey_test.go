@@ -103,7 +103,7 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	b.sees("3 of 6 measured today")
 
 	// Moves.
-	b.keys("5")
+	b.keys("6")
 	b.click("Plan the moves")
 	b.fill("For", "13")
 	b.click("Plan it")
@@ -133,7 +133,7 @@ func TestFromANewAccountToARecordedMove(t *testing.T) {
 	b.visit(again.url + url[strings.Index(url, "/#"):])
 	b.sees("Stay or move?")
 	assert.Equal(t, where, b.ask(`document.querySelector('article strong').innerText`))
-	b.keys("5")
+	b.keys("6")
 	b.until("the pinned move", `[...document.querySelectorAll('g[data-visit]')].some((g) => g.getAttribute('aria-label').endsWith('fixed'))`)
 }
 

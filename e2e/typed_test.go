@@ -144,7 +144,7 @@ func TestAMobAndTheRulesOfAPlanArePutBack(t *testing.T) {
 	b.sees("Change Cows and calves")
 	b.keys("\u001b")
 
-	b.keys("5")
+	b.keys("6")
 	b.click("Grazing rules")
 	b.sees("The rules of this plan")
 	days := b.field("For")

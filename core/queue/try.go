@@ -36,6 +36,7 @@ type Cover struct {
 // Tried is a case without and with levers.
 type Tried struct {
 	Before, Behind Outcome
+	Pulled         Case     // the farm with the levers pulled
 	Effects        []Effect // of each lever
 	Warns          []grazing.Reason
 	Says           []grazing.Reason // what they do together
@@ -98,7 +99,7 @@ func (c Case) try(before Outcome, levers []Lever) (Tried, error) {
 	if err != nil {
 		return Tried{}, err
 	}
-	t := Tried{Before: before, Effects: effects}
+	t := Tried{Before: before, Effects: effects, Pulled: pulled}
 	if t.Behind = t.Before; len(levers) > 0 {
 		t.Behind = pulled.Look()
 	}

@@ -216,20 +216,20 @@ func (s *Server) moveRoutes() {
 			return nil, err
 		}
 		return &file{"application/json", `attachment; filename="problem.json"`, raw}, nil
-	})
+	}, desk)
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/grade", "plan-grade", "How good the present plan is: what a search spares over it, and what no plan can", func(ctx context.Context, _ *FarmPath) (*body[moves.GradeView], error) {
 		return answer(h.Moves.Grade(ctx, actor(ctx)))
-	})
+	}, desk)
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/why", "plan-why", "Why a planned move does not go elsewhere: what every other paddock would cost", func(ctx context.Context, in *PlannedVisit) (*body[moves.WhyNotView], error) {
 		return answer(h.Moves.WhyNot(ctx, actor(ctx), in.Mob, in.Enter))
-	})
+	}, desk)
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/tried", "plan-tried", "What would come of a move being put elsewhere; nothing is written", func(ctx context.Context, in *triedMove) (*body[moves.TriedView], error) {
 		ask := moves.NewPin{MobID: in.Mob, PaddockID: in.Paddock, Enter: in.Enter, Instead: in.Instead}
 		if !in.Leave.IsZero() {
 			ask.Leave = &in.Leave
 		}
 		return answer(h.Moves.Try(ctx, actor(ctx), ask))
-	})
+	}, desk)
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/plan/strips", "plan-strips", "A stay in strips: how far the front fence moves at every move hour of it", func(ctx context.Context, in *strips) (*body[moves.StripsView], error) {
 		ask := moves.StripsIn{MobID: in.Mob, Enter: in.Enter, Along: in.Along, Behind: in.Behind}
 		if in.Left > 0 {

@@ -167,7 +167,7 @@ func (s *Server) layoutRoutes(base string) {
 	})
 	route(s, viewer, http.MethodGet, base+"/fields/{id}/layouts", "layouts", "The ways a field is divided, side by side", func(ctx context.Context, in *compareLayouts) (*body[[]ground.LayoutView], error) {
 		return answer(h.Ground.Layouts(ctx, actor(ctx), in.ID, in.Mob, in.Stay, in.Rest))
-	})
+	}, desk)
 	route(s, manager, http.MethodPost, base+"/fields/{id}/layouts", "accept-division", "Keep a division", func(ctx context.Context, in *inItem[ground.AcceptDivision]) (*body[ground.FieldView], error) {
 		return answer(h.Ground.AcceptDivision(ctx, actor(ctx), in.ID, in.Body))
 	}, room(landBody))
@@ -236,7 +236,7 @@ func (s *Server) fileRoutes(base string) {
 			return nil, err
 		}
 		return &file{kind, `attachment; filename="` + name + `"`, raw}, nil
-	})
+	}, desk)
 }
 
 func (s *Server) groundRoutes(base string) {

@@ -49,10 +49,10 @@ func (s *Server) stockRoutes() {
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/year", "stock-year", "A year of stock: bands, events, ledger, carrying check", func(ctx context.Context, in *yearQuery) (*body[herd.YearView], error) {
 		return answer(h.Herd.Year(ctx, actor(ctx), herd.YearInput{Year: in.Year, Measure: in.Measure}))
-	})
+	}, desk)
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/day", "stock-day", "What stock eat on a day, with the working", func(ctx context.Context, in *dayQuery) (*body[herd.DayView], error) {
 		return answer(h.Herd.StockDay(ctx, actor(ctx), in.Day))
-	})
+	}, desk)
 	route(s, hand, http.MethodPost, "/api/farms/{farm}/mobs/{id}/split", "split-mob", "Take some of a mob off on the way, into a mob of their own", func(ctx context.Context, in *inItem[herd.NewSplit]) (*empty, error) {
 		return &empty{}, h.Herd.SplitMob(ctx, actor(ctx), in.ID, in.Body)
 	})
@@ -76,18 +76,18 @@ func (s *Server) stockRoutes() {
 	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/equivalence", "stock-equivalence", "How many of one class graze as one of another", func(ctx context.Context, in *pairQuery) (*body[herd.EquivalenceView], error) {
 		return answer(h.Herd.Equivalence(ctx, actor(ctx), in.First, in.Second))
-	})
+	}, desk)
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/stock/intake", "convert-intake", "An intake said both ways; nothing is written", func(ctx context.Context, in *in[herd.ConvertInput]) (*body[stock.Eats], error) {
 		return answer(h.Herd.Convert(ctx, actor(ctx), in.Body))
 	})
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/stock/list/read", "read-stock-list", "What a stock list would do; nothing is written", func(ctx context.Context, in *in[herd.StockListInput]) (*body[herd.StockListView], error) {
 		return answer(h.Herd.ReadStockList(ctx, actor(ctx), in.Body))
-	}, room(4<<20))
+	}, room(4<<20), desk)
 	route(s, manager, http.MethodPost, "/api/farms/{farm}/stock/list", "take-stock-list", "Take a stock list in", func(ctx context.Context, in *in[herd.StockListInput]) (*body[[]herd.MobView], error) {
 		return answer(h.Herd.TakeStockList(ctx, actor(ctx), in.Body))
 	}, room(4<<20))
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/stock/list", "stock-list", "The farm's stock today as CSV", func(ctx context.Context, _ *FarmPath) (*file, error) {
 		raw, err := h.Herd.StockList(ctx, actor(ctx))
 		return &file{"text/csv; charset=utf-8", `attachment; filename="stock.csv"`, raw}, err
-	})
+	}, desk)
 }

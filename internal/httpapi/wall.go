@@ -79,6 +79,12 @@ const liveKey = "live"
 // live says that a route's answer can change while the farm's facts stay.
 func live(op *huma.Operation) { op.Metadata[liveKey] = true }
 
+// deskKey marks the routes of the desk.
+const deskKey = "desk"
+
+// desk says that a route is for those who plan, or look on: hands see Today, Walk, their sheet of moves and the emergency card.
+func desk(op *huma.Operation) { op.Metadata[deskKey] = true }
+
 // keyed says that a route takes nothing else that tells a repeat from another request.
 func keyed(op *huma.Operation) {
 	op.Metadata[keyHeader] = true
@@ -106,7 +112,7 @@ func (s *Server) wall(who access, versioned bool) func(huma.Context, func(huma.C
 		if who.role != "" {
 			farmID := ctx.Param("farm")
 			member, err := s.House.Farm.Membership(asking, farmID, user)
-			if err == nil && !member.Role.Includes(who.role) {
+			if err == nil && (!member.Role.Includes(who.role) || member.Role == farm.Hand && ctx.Operation().Metadata[deskKey] != nil) {
 				err = farm.ErrForbidden
 			}
 			key := ctx.Header(keyHeader)

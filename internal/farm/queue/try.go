@@ -11,6 +11,7 @@ import (
 	core "fjell/core/queue"
 	"fjell/core/rotation"
 	"fjell/internal/farm"
+	"fjell/internal/farm/season"
 )
 
 // Lever is something that may be tried.
@@ -39,9 +40,12 @@ type TriedGap struct {
 
 // TriedRow is a paddock of the queue as it would stand.
 type TriedRow struct {
-	PaddockID string  `json:"paddock_id"`
-	Mass      float64 `json:"forage_mass_kg_dm_ha"`
-	Target    float64 `json:"target_kg_dm_ha"`
+	PaddockID string        `json:"paddock_id"`
+	Mass      float64       `json:"forage_mass_kg_dm_ha"`
+	Target    float64       `json:"target_kg_dm_ha"`
+	State     grazing.State `json:"state"`
+	Turn      *time.Time    `json:"turn_at" nullable:"true"`
+	TurnMass  float64       `json:"turn_mass_kg_dm_ha"`
 }
 
 // QueueOutcome is what comes of a queue in eight weeks.
@@ -104,7 +108,7 @@ func (s *Service) Try(ctx context.Context, a farm.Actor, in TryInput) (TryView, 
 	if err != nil {
 		return v, err
 	}
-	v.Before, v.Behind = outcomeOf(c, tried.Before), outcomeOf(c, tried.Behind)
+	v.Before, v.Behind = outcomeOf(se, c, tried.Before), outcomeOf(se, tried.Pulled, tried.Behind)
 	for i, e := range tried.Effects {
 		v.Effects = append(v.Effects, LeverEffect{e.Kg, e.Bales, e.Money, in.Levers[i].Hours, append([]grazing.Reason{}, e.Says...)})
 		v.Money, v.Hours = v.Money+e.Money, v.Hours+in.Levers[i].Hours
@@ -118,13 +122,14 @@ func (s *Service) Try(ctx context.Context, a farm.Actor, in TryInput) (TryView, 
 	return v, nil
 }
 
-func outcomeOf(c core.Case, o core.Outcome) QueueOutcome {
+func outcomeOf(se *season.Season, c core.Case, o core.Outcome) QueueOutcome {
 	out := QueueOutcome{Rows: []TriedRow{}, Cover: []TriedDay{}, Gaps: []TriedGap{}, Moves: o.Moves, Eaten: o.Eaten, AreaHa: o.Week.AreaHa, Rest: o.Rest, Left: o.Left, EndsAt: o.EndsAt}
 	for _, r := range o.Week.Rows {
-		row := TriedRow{Mass: o.Plan.Trace[r.Paddock][0].Mass, Target: r.Target}
-		if r.Paddock < len(c.Farm.Paddocks) { // rented ground is no paddock yet
-			row.PaddockID = c.Farm.Paddocks[r.Paddock].ID
+		if r.Paddock >= len(se.Paddocks) {
+			continue // rented ground is no paddock yet
 		}
+		shown := rowOf(se, c, r)
+		row := TriedRow{PaddockID: shown.PaddockID, Mass: shown.Mass, Target: shown.Target, State: shown.State, Turn: shown.Turn, TurnMass: shown.TurnMass}
 		out.Rows = append(out.Rows, row)
 	}
 	for _, day := range o.Cover {

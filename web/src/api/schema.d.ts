@@ -5624,8 +5624,13 @@ export interface components {
             /** Format: double */
             forage_mass_kg_dm_ha: number;
             paddock_id: string;
+            state: string;
             /** Format: double */
             target_kg_dm_ha: number;
+            /** Format: date-time */
+            turn_at: string | null;
+            /** Format: double */
+            turn_mass_kg_dm_ha: number;
         };
         TriedView: {
             checks: components["schemas"]["CheckView"][];

@@ -4,7 +4,7 @@
   import { address } from './address'
   import Dialog from './Dialog.svelte'
   import { house } from './house.svelte'
-  import { places } from './places'
+  import { placesFor } from './places'
 
   const sums = useSums()
   let text = $state('')
@@ -12,7 +12,7 @@
 
   const farm = $derived(router.location.match(/^\/f\/([^/]+)/)?.[1])
   const all = $derived([
-    ...(farm ? places.map((p) => ({ label: p.label, note: p.question, path: `/f/${farm}/${p.key}` })) : []),
+    ...(farm ? placesFor(house.farm?.role).map((p) => ({ label: p.label, note: p.question, path: `/f/${farm}/${p.key}` })) : []),
     ...(sums.data ?? []).map((s) => ({ label: s.label, note: s.question, path: `/sums/${s.key}` })),
   ])
   const found = $derived(

@@ -20,7 +20,9 @@
   import Rail from './Rail.svelte'
   import SignalLine from './SignalLine.svelte'
   import { closes } from './closers'
-  import { places } from './places'
+  import { placesFor } from './places'
+  import Empty from './Empty.svelte'
+  import Button from './Button.svelte'
   import { clock, goOnWithClock, longDay, now, setClock } from './time.svelte'
   import { toSignIn } from './way'
   import WorkingPanel from './WorkingPanel.svelte'
@@ -91,7 +93,11 @@
       }
     })
   })
-  const label = $derived(places.find((p) => p.key === current)?.label ?? (current === 'emergency' ? 'Emergency card' : 'Farm'))
+  const places = $derived(placesFor(view?.role))
+  const beside = { emergency: 'Emergency card', farm: 'Farm' } as Record<string, string>
+  const label = $derived(places.find((p) => p.key === current)?.label ?? beside[current] ?? 'Fjell')
+  /** a place of the desk, which those whose hands do the work need not see */
+  const closed = $derived(!!view && !beside[current] && !places.some((p) => p.key === current))
 
   /** The heading of the place, once what it shows has come. */
   async function heading(): Promise<HTMLElement | null> {
@@ -124,7 +130,12 @@
         <SignalLine />{/if}
       <p class="hidden text-sm print:block">{view.name} · {longDay(now())}, {clock(now())}</p>
       <main tabindex="-1" class="flex min-h-0 flex-1 flex-col {bare ? '' : 'max-md:pb-[60px]'}">
-        {@render children()}
+        {#if closed}
+          <Empty title="This is for who plans here">
+            What you do stands in Today, Walk and your sheet. Whoever keeps the farm can make you a manager.
+            {#snippet action()}<Button kind="main" onclick={() => void replace(`/f/${farm}/today`)}>To today</Button>{/snippet}
+          </Empty>
+        {:else}{@render children()}{/if}
         {#if house.working && phone.current}
           <aside
             class="plain-scroll no-print flex max-h-[50dvh] shrink-0 flex-col gap-3 rounded-t-2xl border-t border-line bg-surface p-4 shadow-[0_-6px_20px_rgb(0_0_0/0.12)]"

@@ -4,9 +4,10 @@
   import Dialog from './Dialog.svelte'
   import Finder from './Finder.svelte'
   import { house } from './house.svelte'
-  import { places } from './places'
+  import { placesFor } from './places'
 
-  const map = [
+  const places = $derived(placesFor(house.farm?.role))
+  const map = $derived([
     ...places.map((p, i) => [String(i + 1), p.label] as const),
     ['/', 'Find anything, do any sum'],
     ['M', 'Move now'],
@@ -20,7 +21,7 @@
     ['Shift + ← →', 'A week on the ridge; a whole day for a move'],
     ['↑ ↓', 'Another paddock for a chosen move'],
     ['?', 'This list'],
-  ] as const
+  ] as const)
 
   function typing(target: EventTarget | null): boolean {
     return target instanceof Element && !!target.closest('input, textarea, select, [contenteditable], [data-keypad], dialog')

@@ -1,14 +1,16 @@
 <script lang="ts">
   import { house } from './house.svelte'
   import Icon from './Icon.svelte'
-  import { places } from './places'
+  import { placesFor } from './places'
 
   let { farm, current }: { farm: string; current: string } = $props()
   let more = $state(false)
 
   const item =
     'relative flex min-h-[58px] w-full flex-col items-center justify-center gap-0.5 text-[13px] hover:text-tarn focus-visible:outline-offset-[-3px]'
-  const phone = ['today', 'walk', 'land', 'moves']
+  const places = $derived(placesFor(house.farm?.role))
+  const phone = $derived(['today', 'walk', 'land', 'moves'].flatMap((key) => places.filter((p) => p.key === key)))
+  const rest = $derived(places.filter((p) => !phone.includes(p)))
 </script>
 
 <nav
@@ -47,12 +49,11 @@
 </nav>
 
 <nav class="no-print fixed inset-x-0 bottom-0 z-40 flex border-t border-line bg-surface md:hidden" aria-label="Places">
-  {#each phone as key (key)}
-    {@const p = places.find((x) => x.key === key)!}
+  {#each phone as p (p.key)}
     <a
-      href="#/f/{farm}/{key}"
-      class="{item} {current === key ? 'font-bold text-tarn' : 'text-soft'}"
-      aria-current={current === key ? 'page' : undefined}><Icon name={p.icon} />{p.label}</a
+      href="#/f/{farm}/{p.key}"
+      class="{item} {current === p.key ? 'font-bold text-tarn' : 'text-soft'}"
+      aria-current={current === p.key ? 'page' : undefined}><Icon name={p.icon} />{p.label}</a
     >
   {/each}
   <a
@@ -68,7 +69,9 @@
   <div
     class="fixed right-2 bottom-[66px] z-40 flex w-44 flex-col rounded-xl border border-line bg-surface p-2 shadow-lg md:hidden"
   >
-    <a class="flex min-h-12 items-center gap-3 px-3" href="#/f/{farm}/stock"><Icon name="stock" />Stock</a>
+    {#each rest as p (p.key)}
+      <a class="flex min-h-12 items-center gap-3 px-3" href="#/f/{farm}/{p.key}"><Icon name={p.icon} />{p.label}</a>
+    {/each}
     <a class="flex min-h-12 items-center gap-3 px-3" href="#/sums"><Icon name="sums" />Sums</a>
     <a class="flex min-h-12 items-center gap-3 px-3" href="#/f/{farm}/farm"><Icon name="farm" />{house.farm?.name ?? 'Farm'}</a>
   </div>

@@ -31,7 +31,8 @@
 
   const plan = usePlan(() => params.farm)
   const mobs = useMobs(() => params.farm)
-  const view = $derived(paper.current ? 'list' : address.get('as') || (phone.current ? 'list' : 'ridges'))
+  const hands = $derived(house.farm?.role === 'hand') // to whom it is the sheet of what is to be done
+  const view = $derived(paper.current || hands ? 'list' : address.get('as') || (phone.current ? 'list' : 'ridges'))
   const editing = $derived(address.get('do') === 'rules')
   const grading = $derived(address.get('do') === 'grade')
   const selected = $derived(plan.data?.visits.find((v) => nameOf(v) === address.get('visit')) ?? null)
@@ -197,8 +198,8 @@
     <div class="wall flex min-h-0 flex-1 max-md:flex-col">
       <div class="flex min-h-0 min-w-0 flex-1 flex-col {editing ? 'max-md:hidden' : ''}">
         <div class="flex items-center gap-x-4 px-5 py-3 max-lg:flex-wrap max-md:px-3 max-md:py-2">
-          <h1 class="max-md:sr-only print:not-sr-only">Moves</h1>
-          {#if data.plan}
+          <h1 class="max-md:sr-only print:not-sr-only">{hands ? 'Sheet' : 'Moves'}</h1>
+          {#if data.plan && !hands}
             <div class="no-print flex rounded-xl bg-sunken p-1" role="group" aria-label="View">
               {#each ['ridges', 'list'] as const as v (v)}
                 <button
@@ -228,7 +229,7 @@
             </span>
           {/if}
         </div>
-        {#if data.plan && mobs.data.length && data.rows.length}
+        {#if data.plan && mobs.data.length && data.rows.length && !hands}
           <SearchLine found={data.search} {search} onlook={look} />
         {/if}
         {#if !mobs.data.length || !data.rows.length}
@@ -268,11 +269,11 @@
                 download="moves.ics">Into my calendar, each with a reminder the evening before</a
               >
             {/if}
-            {#if phone.current}<div class="mt-6 flex flex-col gap-4">{@render bends()}</div>{/if}
+            {#if phone.current && !hands}<div class="mt-6 flex flex-col gap-4">{@render bends()}</div>{/if}
           </MoveList>
         {/if}
       </div>
-      {#if editing || grading || selected || (data.plan && !phone.current)}
+      {#if editing || grading || selected || (data.plan && !phone.current && !hands)}
         <Shoulder label="Moves" narrow={editing ? 'fill' : 'sheet'}>
           {#if editing}
             <Panel onclose={() => address.show({ do: '' })}

@@ -57,11 +57,20 @@
     mind: 'past its best',
     stop: 'not now',
   }
-  const word = (r: Row) => (r.grazed ? 'grazed now' : (words[r.state] ?? r.state))
+  const stateOf = (r: Row) => tried?.get(r.paddock_id)?.state ?? r.state
+  const word = (r: Row) => {
+    if (r.grazed) return 'grazed now'
+    if (stateOf(r) === 'mind' && now(r) <= r.too_old_kg_dm_ha) return 'look at this'
+    return words[stateOf(r)] ?? stateOf(r)
+  }
   const rest = (r: Row) =>
     r.grazed ? '' : r.rest_days === null ? 'rest unknown' : `rested ${withUnit(r.rest_days, 'day', house.system, 0)}`
-  const turn = (r: Row) =>
-    r.turn_at ? `${sayDay(new Date(r.turn_at))}, ${number(r.turn_mass_kg_dm_ha, 'kg_ha', house.system)}` : 'no turn yet'
+  const turn = (r: Row) => {
+    const next = tried?.get(r.paddock_id) ?? r
+    return next.turn_at
+      ? `${sayDay(new Date(next.turn_at))}, ${number(next.turn_mass_kg_dm_ha, 'kg_ha', house.system)}`
+      : 'no turn yet'
+  }
   const off = (r: Row) => now(r) - mark(r)
   const facts = (r: Row) => `${withUnit(r.area_ha, 'ha', house.system, 1)}${rest(r) ? ` · ${rest(r)}` : ''}`
   const stands = (r: Row) => `${number(now(r) - base(r), 'kg_ha', house.system)}${r.guessed ? '?' : ''}`
@@ -224,19 +233,22 @@
               <g
                 transform="scale(0.83)"
                 fill="none"
-                stroke={r.state === 'mind'
+                stroke={stateOf(r) === 'mind'
                   ? 'var(--now-ink)'
-                  : r.state === 'stop'
+                  : stateOf(r) === 'stop'
                     ? 'var(--stop)'
-                    : r.state === 'resting'
+                    : stateOf(r) === 'resting'
                       ? 'var(--soft)'
                       : 'var(--tarn)'}
                 stroke-width="2"
               >
-                {#if r.state === 'ready'}<path d="M1 18 12 2l11 16z" fill="var(--tarn)" />
-                {:else if r.state === 'soon'}<path d="M1.5 17.5 12 2.5l10.5 15z" /><path d="M1 18 12 2v16z" fill="var(--tarn)" />
-                {:else if r.state === 'mind'}<path d="M1 18 9.5 5.6l2.5 4 2.5-4L23 18z" fill="var(--now-ink)" />
-                {:else if r.state === 'resting'}<path d="M2 17 12 3l10 14z" />
+                {#if stateOf(r) === 'ready'}<path d="M1 18 12 2l11 16z" fill="var(--tarn)" />
+                {:else if stateOf(r) === 'soon'}<path d="M1.5 17.5 12 2.5l10.5 15z" /><path
+                    d="M1 18 12 2v16z"
+                    fill="var(--tarn)"
+                  />
+                {:else if stateOf(r) === 'mind'}<path d="M1 18 9.5 5.6l2.5 4 2.5-4L23 18z" fill="var(--now-ink)" />
+                {:else if stateOf(r) === 'resting'}<path d="M2 17 12 3l10 14z" />
                 {:else}<path d="M2 17 12 3l10 14z" /><path d="M2 11.5h20" stroke-width="2.6" />{/if}
               </g>
             {/if}

@@ -223,9 +223,10 @@
           </div>
           {#if v.says.length}
             <p class="mt-3 text-[17px]">
-              {#each v.says as s, i (i)}<span class={s.text.startsWith('A gap') ? 'font-bold' : ''}><Reason reason={s} />.</span
+              {#each v.says as s, i (i)}{i ? ' ' : ''}<span class={s.text.startsWith('A gap') ? 'font-bold' : ''}
+                  ><Reason reason={s} />.</span
                 >{/each}
-              {#if v.entry_target}<span class="text-soft"
+              {#if v.entry_target}{v.says.length ? ' ' : ''}<span class="text-soft"
                   >The first in the queue is to stand at <Figure
                     value={v.entry_target.value}
                     unit="kg_ha"
