@@ -178,7 +178,7 @@ func TestEveryPlaceIsOpenToEverybody(t *testing.T) {
 	check("the gate")
 	b.keys(kb.Escape)
 	b.until("the gate to close", `!document.querySelector('dialog[open]')`)
-	for key, words := range map[string]string{"2": "in 7 fields, 24 paddocks", "3": "Stocking density", "4": "of 24 measured today", "5": "Keep this plan"} {
+	for key, words := range map[string]string{"2": "in 7 fields, 24 paddocks", "3": "Stocking density", "4": "of 24 measured today", "5": "Try something", "6": "Keep this plan"} {
 		b.keys(key)
 		b.sees(words)
 		check("place " + key)

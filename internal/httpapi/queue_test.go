@@ -39,6 +39,7 @@ func TestTheQueueIsLookedAtAndTried(t *testing.T) {
 	}
 	assert.Equal(t, true, rows[len(rows)-1].(map[string]any)["grazed"], "what is being grazed comes last")
 	assert.NotEmpty(t, q["says"])
+	assert.Equal(t, "curves", q["growth_band"].(map[string]any)["by"], "nobody walked last year")
 	_, plan := viewer.call("GET", base+"/plan", nil)
 	first := rows[0].(map[string]any)
 	found := false

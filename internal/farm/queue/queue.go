@@ -64,9 +64,9 @@ type QueueApart struct {
 
 // QueueBand is what growth is likely to be in a week like this one, kg DM/ha/day.
 type QueueBand struct {
-	Low    float64 `json:"low_kg_dm_ha_day"`
-	High   float64 `json:"high_kg_dm_ha_day"`
-	Source string  `json:"source"`
+	Low  float64 `json:"low_kg_dm_ha_day"`
+	High float64 `json:"high_kg_dm_ha_day"`
+	By   string  `json:"by" enum:"last_year,curves" doc:"what walks measured in these weeks of last year, or the curve of each sward with what walks taught of each paddock and the weather"`
 }
 
 // QueueView is a queue and its week in figures and words.
@@ -223,7 +223,7 @@ func (v *QueueView) grow(se *season.Season, c core.Case, w core.Week, ground []b
 	growing := se.Growing()
 	dial := se.Dial(growing, v.Queues[v.Chosen].Name, "", v.BreakEven, ground)
 	v.Growth, v.Breaks = &dial, growing.Breaks
-	v.Band = band(c, ground)
+	v.Band = band(se, c, ground)
 	seen := core.Seen{Gaps: gaps}
 	if n := len(dial.Walks); n > 0 && enough(dial.Walks[n-1], v.AreaHa) {
 		seen.Growth = &dial.Walks[n-1].Rate
@@ -237,11 +237,18 @@ func (v *QueueView) grow(se *season.Season, c core.Case, w core.Week, ground []b
 // enough tells whether growth rests on so much ground that it may speak for the rest: a walk of one paddock never becomes the farm's. Assumption, ours.
 func enough(g season.WalkGrowth, area float64) bool { return g.N >= 3 && g.Area >= area/3 }
 
-// likely is how far growth of a week strays from its curve, as a share. Assumption, ours.
-const likely = 0.35
-
-// band is what the ground of a queue is likely to grow in this week, by its curves, its own factors and the weather.
-func band(c core.Case, ground []bool) *QueueBand {
+// band is what the ground of a queue is likely to grow in this week: by what grew in these weeks of last year where that was measured well enough, else by its
+// curves, its own factors and the weather.
+func band(se *season.Season, c core.Case, ground []bool) *QueueBand {
+	var grown []core.Grown
+	for _, w := range se.Dial(se.GrewLastYear(), "", "", nil, ground).Walks {
+		if enough(w, c.AreaOf(ground)) {
+			grown = append(grown, core.Grown{Rate: w.Rate, Half: w.Half})
+		}
+	}
+	if low, high, ok := core.Likely(grown); ok {
+		return &QueueBand{low, high, "last_year"}
+	}
 	area, rate := 0.0, 0.0
 	for p, on := range ground {
 		if on {
@@ -252,6 +259,6 @@ func band(c core.Case, ground []bool) *QueueBand {
 	if area == 0 {
 		return nil
 	}
-	rate /= area
-	return &QueueBand{rate * (1 - likely), rate * (1 + likely), "by the curve of each sward, what your walks have taught of each paddock, and the weather"}
+	low, high := core.LikelyBy(rate / area)
+	return &QueueBand{low, high, "curves"}
 }

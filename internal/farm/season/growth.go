@@ -42,16 +42,27 @@ type Growing struct {
 }
 
 // Growing is what grew between the walks of the last weeks.
-func (s *Season) Growing() Growing {
+func (s *Season) Growing() Growing { return s.grew(s.Now.AddDate(0, 0, -growthDays), s.Now) }
+
+// likeWeeks is how many days before and after the same day of last year its growth is like this week's. Assumption, ours.
+const likeWeeks = 28
+
+// GrewLastYear is what grew in the weeks about this day of last year.
+func (s *Season) GrewLastYear() Growing {
+	day := s.Now.AddDate(-1, 0, 0)
+	return s.grew(day.AddDate(0, 0, -likeWeeks), day.AddDate(0, 0, likeWeeks))
+}
+
+// grew is what grew between the walks of a time.
+func (s *Season) grew(since, until time.Time) Growing {
 	past := s.Past()
-	since := s.Now.AddDate(0, 0, -growthDays)
 	looks := make([][]forage.Look, len(s.Paddocks))
 	for _, f := range s.Looks {
-		if f.At.After(since) {
+		if f.At.After(since) && !f.At.After(until) {
 			looks[f.Paddock] = append(looks[f.Paddock], forage.Look{At: f.At, Mass: f.Mass, ID: f.ID, Walk: s.isWalk(f.ID), By: f.By})
 		}
 	}
-	g := Growing{Walks: s.walkDays(since), Pieces: make([][]forage.Piece, len(s.Paddocks)), Breaks: s.breaks(looks)}
+	g := Growing{Walks: s.walkDays(since, until), Pieces: make([][]forage.Piece, len(s.Paddocks)), Breaks: s.breaks(looks)}
 	for p := range s.Paddocks {
 		g.Pieces[p] = forage.Pieces(looks[p], past.Bites[p])
 	}
@@ -88,10 +99,10 @@ func (s *Season) isWalk(id string) bool {
 }
 
 // walkDays are the days of walks, newest last.
-func (s *Season) walkDays(since time.Time) []time.Time {
+func (s *Season) walkDays(since, until time.Time) []time.Time {
 	var measured []time.Time
 	for _, m := range s.Measured {
-		if m.Method != CarriedMethod && m.Method != CutMethod && !m.MeasuredAt.Before(since) {
+		if m.Method != CarriedMethod && m.Method != CutMethod && !m.MeasuredAt.Before(since) && !m.MeasuredAt.After(until) {
 			measured = append(measured, m.MeasuredAt)
 		}
 	}

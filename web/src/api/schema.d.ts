@@ -4813,11 +4813,15 @@ export interface components {
             why: string;
         };
         QueueBand: {
+            /**
+             * @description what walks measured in these weeks of last year, or the curve of each sward with what walks taught of each paddock and the weather
+             * @enum {string}
+             */
+            by: "last_year" | "curves";
             /** Format: double */
             high_kg_dm_ha_day: number;
             /** Format: double */
             low_kg_dm_ha_day: number;
-            source: string;
         };
         QueueOf: {
             mob_ids: string[];

@@ -31,7 +31,7 @@
   </table>
 {/snippet}
 
-{#if unseen}<div class="sr-only">{@render table()}</div>
+{#if unseen}<div class="no-print sr-only">{@render table()}</div>
 {:else}
   <details class="no-print mt-2">
     <summary class="min-h-10 cursor-pointer py-2 text-sm font-semibold text-tarn">As a table</summary>

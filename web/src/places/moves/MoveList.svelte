@@ -4,7 +4,7 @@
   import Glyph from '../../ui/Glyph.svelte'
   import { house } from '../../ui/house.svelte'
   import { phone } from '../../ui/media.svelte'
-  import { clock, dayMonth, shortDay } from '../../ui/time.svelte'
+  import { clock, shortDay } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
 
   // The moves that are and that come, in order: a table where there is room, lines for a thumb where there is none.
@@ -83,7 +83,7 @@
               >{v.pin_id ? ' · fixed' : ''}</td
             >
             <td class="px-2 whitespace-nowrap">{shortDay(new Date(v.enter_at))} {clock(new Date(v.enter_at))}</td>
-            <td class="px-2 whitespace-nowrap">{dayMonth(new Date(v.leave_at))} {clock(new Date(v.leave_at))}</td>
+            <td class="px-2 whitespace-nowrap">{shortDay(new Date(v.leave_at))} {clock(new Date(v.leave_at))}</td>
             <td class="px-2">{withUnit(v.stay_days, 'day', house.system)}</td>
             <td class="px-2">{v.rest_days === null ? 'unknown' : withUnit(v.rest_days, 'day', house.system, 0)}</td>
             <td class="px-2 whitespace-nowrap"

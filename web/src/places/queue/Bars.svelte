@@ -105,7 +105,15 @@
 </script>
 
 <div bind:clientWidth={width}>
-  <svg bind:this={frame} {width} {height} role="group" aria-label="Paddocks, the next to be grazed first">
+  <svg
+    bind:this={frame}
+    {width}
+    {height}
+    viewBox="0 0 {width} {height}"
+    class="print:h-auto print:w-full"
+    role="group"
+    aria-label="Paddocks, the next to be grazed first"
+  >
     <defs>
       <pattern id="missing" width="6" height="6" patternUnits="userSpaceOnUse">
         <circle cx="2" cy="2" r="1.3" fill="var(--stop)" />

@@ -141,7 +141,8 @@
               <Button kind="quiet" onclick={run}>{running ? 'Stop' : 'Let it run'}</Button>
             </div>
             {#if v.queues.length > 1}
-              <div class="ml-auto w-56 max-md:ml-0 max-md:w-full">
+              <span class="hidden font-semibold print:inline">{v.queues[v.chosen]!.name}</span>
+              <div class="no-print ml-auto w-56 max-md:ml-0 max-md:w-full">
                 <Choice
                   label="Whose queue"
                   value={v.queues[v.chosen]!.mob_ids[0]!}
@@ -174,7 +175,7 @@
                 />
               {:else}<span class="text-2xl text-soft">not known</span>{/if}
               {@render figure(
-                `growth${walked ? ` on ${walked.paddocks} paddocks, ${withUnit(walked.area_ha, 'ha', house.system, 0)}` : ''}${v.break_even ? `; break-even ${number(v.break_even.value, v.break_even.unit, house.system)}` : ''}${v.growth_band ? `; likely ${number(v.growth_band.low_kg_dm_ha_day, 'kg_ha_day', house.system)} to ${number(v.growth_band.high_kg_dm_ha_day, 'kg_ha_day', house.system)}` : ''}`,
+                `growth${walked ? ` on ${walked.paddocks} paddocks, ${withUnit(walked.area_ha, 'ha', house.system, 0)}` : ''}${v.break_even ? `; break-even ${number(v.break_even.value, v.break_even.unit, house.system)}` : ''}${v.growth_band ? `; likely ${number(v.growth_band.low_kg_dm_ha_day, 'kg_ha_day', house.system)} to ${number(v.growth_band.high_kg_dm_ha_day, 'kg_ha_day', house.system)}${v.growth_band.by === 'last_year' ? ' by last year’s walks' : ' by its curves'}` : ''}`,
               )}
             </div>
             <div>

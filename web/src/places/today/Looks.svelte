@@ -31,7 +31,7 @@
 </script>
 
 {#if looks.data && (looks.data.looks.length || looks.data.points.length)}
-  <section aria-label="Looks">
+  <section class="no-print" aria-label="Looks">
     <h2 class="mb-1">Last looks</h2>
     <ul>
       {#each looks.data.looks.slice(0, more ? undefined : 3) as l (l.id)}

@@ -36,7 +36,7 @@
   }
 </script>
 
-<section aria-label="What happened">
+<section class="no-print" aria-label="What happened">
   <h2 class="mb-1">Last moves</h2>
   <ul>
     {#each moves.slice(0, 3) as m (m.id)}
