@@ -9,6 +9,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"fjell/internal/store"
 )
 
 // Plants of a key species are measured at the gate; use by weight above the limit is said on Today until the mob is out or the tally taken back.
@@ -90,6 +92,13 @@ func TestStockThatDoNotKnowTheFenceAreMarked(t *testing.T) {
 	assert.Empty(t, ida.list(base+"/trainings"))
 	knows(false)
 	assert.Len(t, ida.list(base+"/trainings"), 1, "said by mistake")
+	status, _ = ida.call("DELETE", at, nil)
+	require.Equal(t, http.StatusOK, status)
+	assert.Empty(t, ida.list(base+"/trainings"), "marked by mistake")
+	var row store.Training
+	require.NoError(t, h.service.Farm.DB.First(&row, "id = ?", mark["id"]).Error)
+	assert.True(t, row.Withdrawn, "it stays on record as taken back")
+	assert.Nil(t, row.TrainedOn, "and says of nobody that they know the fence")
 }
 
 // The farm's own targets for its ground and its fences are what looks and volts are held against.

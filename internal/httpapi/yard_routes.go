@@ -59,6 +59,9 @@ func (s *Server) yardRoutes() {
 	route(s, hand, http.MethodPut, "/api/farms/{farm}/trainings/{id}", "trained", "Say whether a class has been seen to keep off electric fence", func(ctx context.Context, in *trained) (*empty, error) {
 		return &empty{}, h.Yard.Trained(ctx, actor(ctx), in.ID, in.Body.Knows)
 	})
+	route(s, hand, http.MethodDelete, "/api/farms/{farm}/trainings/{id}", "take-training-back", "Take a mark back that was set by mistake", func(ctx context.Context, in *ItemPath) (*empty, error) {
+		return &empty{}, h.Yard.TakeTrainingBack(ctx, actor(ctx), in.ID)
+	})
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/treatments", "treatments", "What was given to stock or put on ground, and until when it withholds", func(ctx context.Context, _ *FarmPath) (*body[[]yard.TreatmentView], error) {
 		return answer(h.Yard.Treatments(ctx, actor(ctx)))
 	})

@@ -146,6 +146,16 @@ func (s *Service) Trained(ctx context.Context, a farm.Actor, id string, knows bo
 	})
 }
 
+// TakeTrainingBack takes a mark back that was set by mistake: it says nothing of whether they know the fence, and stays on record as taken back.
+func (s *Service) TakeTrainingBack(ctx context.Context, a farm.Actor, id string) error {
+	return s.Write(ctx, a, farm.Request{Kind: "take training back", Body: id}, func(tx *facts.Writing) error {
+		if _, err := farm.Find[store.Training](tx.DB, a.FarmID, "", id); err != nil {
+			return err
+		}
+		return tx.Model(&store.Training{}).Where("farm_id = ? AND id = ?", a.FarmID, id).Update("withdrawn", true).Error
+	})
+}
+
 // Trainings are the marks that stand, the oldest first.
 func (s *Service) Trainings(ctx context.Context, a farm.Actor) ([]TrainingView, error) {
 	se, err := s.Season(ctx, a)

@@ -60,7 +60,7 @@ export function unpost(farm: string, record: RecordOf | { route: 'tallies'; body
     case 'tallies':
       return ask(api.DELETE('/api/farms/{farm}/tallies/{id}', at))
     case 'trainings':
-      return ask(api.PUT('/api/farms/{farm}/trainings/{id}', { ...at, body: { knows: true } }))
+      return ask(api.DELETE('/api/farms/{farm}/trainings/{id}', at))
     case 'treatments':
       return ask(api.DELETE('/api/farms/{farm}/treatments/{id}', at))
   }

@@ -325,7 +325,13 @@
             </p>
             <Button onclick={() => address.show({ back: '' })}>Back to today</Button>
           {:else}
-            <Levers farm={params.farm} view={v} mobs={mobs.data} {tried} ontried={(t) => (tried = t)} />
+            {#key v.queues[v.chosen]?.mob_ids[0]}<Levers
+                farm={params.farm}
+                view={v}
+                mobs={mobs.data}
+                {tried}
+                ontried={(t) => (tried = t)}
+              />{/key}
           {/if}
         </Shoulder>
       </div>
