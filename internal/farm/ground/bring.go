@@ -121,7 +121,7 @@ func (s *Service) Bring(ctx context.Context, a farm.Actor, in BringInput) (Broug
 			}
 			return nil
 		}
-		if err := e.together(func() error { return some(true) }); err != nil {
+		if err := e.Together(func() error { return some(true) }); err != nil {
 			return "", err
 		}
 		if err := some(false); err != nil {
@@ -214,7 +214,7 @@ func (e *edit) bring(item BringItem, confirmed bool, parts map[string][]newPaddo
 			if factor == 0 {
 				factor = 1
 			}
-			return e.create(&store.Zone{FarmID: e.actor.FarmID, ID: item.ID, FieldID: f.ID, Name: item.Name, GrowthFactor: factor, Shape: store.Geometry{Shape: e.Plane.Unproject(ground)}})
+			return e.Create(&store.Zone{FarmID: e.actor.FarmID, ID: item.ID, FieldID: f.ID, Name: item.Name, GrowthFactor: factor, Shape: store.Geometry{Shape: e.Plane.Unproject(ground)}})
 		}
 	}
 	if item.As == "paddock" {

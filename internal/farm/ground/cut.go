@@ -67,12 +67,12 @@ func (e *edit) cut(paddockID string, in CutInput) (string, error) {
 	left := store.Measurement{FarmID: e.actor.FarmID, ID: farm.NewID(), PaddockID: paddockID, Method: season.CutMethod, ForageMass: mass, HalfWidth: cutError * mass, Note: in.Note,
 		MeasuredAt: at.UTC().Truncate(time.Microsecond), RecordedAt: time.Now().UTC().Truncate(time.Microsecond), RecordedBy: e.actor.UserID}
 	left.Figures.V, left.Readings.V = map[string]float64{}, []float64{}
-	if err := e.create(&left); err != nil {
+	if err := e.Create(&left); err != nil {
 		return "", err
 	}
 	if row.ClosedFor != "" {
 		row.ClosedFor = ""
-		if err := e.save(&row); err != nil {
+		if err := e.Save(&row); err != nil {
 			return "", err
 		}
 	}

@@ -64,13 +64,13 @@ func (e *edit) moveCorner(c land.Corner) error {
 		for _, x := range f.Exclusions {
 			add(e.Plane.Project(x.Shape.Shape), x.Name, func(r land.Region) error {
 				x.Shape.Shape = e.Plane.Unproject(r)
-				return e.save(&x)
+				return e.Save(&x)
 			})
 		}
 		for _, z := range f.Zones {
 			add(e.Plane.Project(z.Shape.Shape), z.Name, func(r land.Region) error {
 				z.Shape.Shape = e.Plane.Unproject(r)
-				return e.save(&z)
+				return e.Save(&z)
 			})
 		}
 	}
@@ -114,9 +114,9 @@ func (e *edit) reshape(pad facts.Paddock, region land.Region) error {
 	row := e.outline(pad.ID, region)
 	if pad.Shape.ValidFrom == e.today() {
 		row.ID = pad.Shape.ID
-		return e.save(row)
+		return e.Save(row)
 	}
-	return e.create(row)
+	return e.Create(row)
 }
 
 func (e *edit) reshapeField(f facts.Field, region land.Region) error {
@@ -124,9 +124,9 @@ func (e *edit) reshapeField(f facts.Field, region land.Region) error {
 		Shape: store.Geometry{Shape: e.Plane.Unproject(region)}, AreaHa: region.AreaHa()}
 	if f.Shape.ValidFrom == e.today() {
 		row.ID = f.Shape.ID
-		return e.save(&row)
+		return e.Save(&row)
 	}
-	return e.create(&row)
+	return e.Create(&row)
 }
 
 // editLand runs an edit and answers with the whole map.
@@ -194,12 +194,12 @@ func (s *Service) Split(ctx context.Context, a farm.Actor, in SplitInput) (LandV
 				}
 			}
 			measured := carried(se, &row, []patch{{e.ByID[pad.ID], part.AreaHa}}, standing, e.Now)
-			if err := e.create(&row, e.outline(row.ID, part.Region)); err != nil {
+			if err := e.Create(&row, e.outline(row.ID, part.Region)); err != nil {
 				return "", err
 			}
 			if measured != nil {
 				measured.RecordedBy = a.UserID
-				if err := e.create(measured); err != nil {
+				if err := e.Create(measured); err != nil {
 					return "", err
 				}
 			}
@@ -217,7 +217,7 @@ func (e *edit) renameSplit(pad facts.Paddock, names []string, i int) error {
 	if row.Name, err = farm.CheckName(fmt.Sprintf("names[%d]", i), names[i]); err != nil {
 		return err
 	}
-	return e.save(&row)
+	return e.Save(&row)
 }
 
 func paddock(p *facts.Picture, field, id string) (facts.Paddock, error) {
@@ -278,10 +278,10 @@ func (s *Service) Merge(ctx context.Context, a farm.Actor, in MergeInput) (LandV
 		gone := second.Paddock
 		today := e.today()
 		gone.EndedOn = &today
-		if err := e.save(&row); err != nil {
+		if err := e.Save(&row); err != nil {
 			return "", err
 		}
-		if err := e.save(&gone); err != nil {
+		if err := e.Save(&gone); err != nil {
 			return "", err
 		}
 		if err := e.reshape(first, merged); err != nil {
@@ -289,7 +289,7 @@ func (s *Service) Merge(ctx context.Context, a farm.Actor, in MergeInput) (LandV
 		}
 		if measured != nil {
 			measured.RecordedBy = a.UserID
-			if err := e.create(measured); err != nil {
+			if err := e.Create(measured); err != nil {
 				return "", err
 			}
 		}
@@ -297,7 +297,7 @@ func (s *Service) Merge(ctx context.Context, a farm.Actor, in MergeInput) (LandV
 			if in != second.ID {
 				continue
 			}
-			if err := e.create(&store.Move{FarmID: a.FarmID, ID: farm.NewID(), MobID: mob, FromPaddockID: &second.ID, ToPaddockID: &first.ID, MovedAt: *e.moment(),
+			if err := e.Create(&store.Move{FarmID: a.FarmID, ID: farm.NewID(), MobID: mob, FromPaddockID: &second.ID, ToPaddockID: &first.ID, MovedAt: *e.moment(),
 				Note: dividedNote, RecordedAt: *e.moment(), RecordedBy: a.UserID}); err != nil {
 				return "", err
 			}

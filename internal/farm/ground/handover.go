@@ -69,12 +69,12 @@ func (e *edit) handOver(se *season.Season, standing []rotation.Standing, f facts
 			return err
 		}
 		measured := carried(se, &rows[i], under, standing, at)
-		if err := e.save(&rows[i]); err != nil {
+		if err := e.Save(&rows[i]); err != nil {
 			return err
 		}
 		if measured != nil {
 			measured.RecordedBy = e.actor.UserID
-			if err := e.create(measured); err != nil {
+			if err := e.Create(measured); err != nil {
 				return err
 			}
 		}
@@ -100,7 +100,7 @@ func (e *edit) handOver(se *season.Season, standing []rotation.Standing, f facts
 				}
 			}
 		}
-		if err := e.create(&store.Move{FarmID: e.actor.FarmID, ID: farm.NewID(), MobID: mobID, FromPaddockID: &from, ToPaddockID: &rows[k-1].ID, MovedAt: at.UTC().Truncate(time.Microsecond),
+		if err := e.Create(&store.Move{FarmID: e.actor.FarmID, ID: farm.NewID(), MobID: mobID, FromPaddockID: &from, ToPaddockID: &rows[k-1].ID, MovedAt: at.UTC().Truncate(time.Microsecond),
 			Note: dividedNote, RecordedAt: e.Now.UTC().Truncate(time.Microsecond), RecordedBy: e.actor.UserID}); err != nil {
 			return err
 		}
@@ -172,7 +172,7 @@ func takeOver(tx *facts.Writing, by string, span store.LayoutSpan, loc *time.Loc
 	if err := tx.SavePoint(before).Error; err != nil {
 		return err
 	}
-	e := &edit{Picture: p, actor: farm.Actor{UserID: by, FarmID: tx.Farm.ID}, tx: tx.DB, seq: tx.Version}
+	e := editOf(tx, p, farm.Actor{UserID: by, FarmID: tx.Farm.ID})
 	err = e.handOver(se, se.Recount(begins).Standing, f, span.LayoutID, begins, nil, false)
 	var refused *quantity.Problem
 	if errors.As(err, &refused) {

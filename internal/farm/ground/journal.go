@@ -2,14 +2,12 @@ package ground
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"reflect"
 	"time"
 
-	"github.com/go-sql-driver/mysql"
-	"gorm.io/gorm"
+		"gorm.io/gorm"
 
 	"fjell/core/land"
 	"fjell/core/quantity"
@@ -21,15 +19,14 @@ import (
 // mostSteps is how many edits of the land can be undone.
 const mostSteps = 50
 
-// edit is one edit of the land. Every row is written through it, and kept as it was and as it is, so that the whole
-// edit can be undone and done again, today or after a reload.
+// edit is one edit of the land. Every row is written through its rows, so that the whole edit can be undone and done again,
+// today or after a reload.
 type edit struct {
 	*facts.Picture
-	actor   farm.Actor
-	tx      *gorm.DB
-	changes []store.RowChange
-	seq     int64  // of the step it becomes
-	held    *[]any // rows that wait to be written together; nil when each is written at once
+	*farm.Rows
+	actor farm.Actor
+	tx    *gorm.DB
+	seq   int64 // of the step it becomes
 }
 
 // LandTables are the records an edit of the land may write.
@@ -60,7 +57,7 @@ func (s *Service) editWithin(ctx context.Context, a farm.Actor, id, batch, what 
 		if err != nil {
 			return err
 		}
-		e := &edit{Picture: p, actor: a, tx: tx.DB, seq: tx.Version}
+		e := editOf(tx, p, a)
 		label, err := work(e)
 		if err != nil {
 			return err
@@ -69,11 +66,16 @@ func (s *Service) editWithin(ctx context.Context, a farm.Actor, id, batch, what 
 	})
 }
 
+// editOf is an edit within a write.
+func editOf(tx *facts.Writing, p *facts.Picture, a farm.Actor) *edit {
+	return &edit{Picture: p, Rows: farm.NewRows(tx.DB), actor: a, tx: tx.DB, seq: tx.Version}
+}
+
 func (e *edit) keep(label, batch string) error {
 	if err := e.tx.Where("farm_id = ? AND undone", e.actor.FarmID).Delete(&store.LandStep{}).Error; err != nil {
 		return err
 	}
-	step := store.LandStep{FarmID: e.actor.FarmID, ID: farm.NewID(), Seq: e.seq, Batch: batch, Label: label, Changes: store.JSON[[]store.RowChange]{V: e.changes},
+	step := store.LandStep{FarmID: e.actor.FarmID, ID: farm.NewID(), Seq: e.seq, Batch: batch, Label: label, Changes: store.JSON[[]store.RowChange]{V: e.Changes},
 		MadeAt: e.Now.UTC().Truncate(time.Microsecond), MadeBy: e.actor.UserID}
 	if step.Batch == "" {
 		step.Batch = step.ID
@@ -89,113 +91,6 @@ func (e *edit) keep(label, batch string) error {
 		return nil
 	}
 	return e.tx.Where("farm_id = ? AND batch IN ?", e.actor.FarmID, batches[mostSteps:]).Delete(&store.LandStep{}).Error
-}
-
-// create writes new rows.
-func (e *edit) create(rows ...any) error {
-	for _, row := range rows {
-		if e.held != nil {
-			*e.held = append(*e.held, row)
-		} else if err := e.tx.Create(row).Error; err != nil {
-			return fmt.Errorf("save %T: %w", row, err)
-		}
-		after, err := json.Marshal(row)
-		if err != nil {
-			return err
-		}
-		e.changes = append(e.changes, store.RowChange{Table: reflect.TypeOf(row).Elem().Name(), After: after})
-	}
-	return nil
-}
-
-// together writes the new rows of a piece of work in few statements. The work must not read them back.
-func (e *edit) together(work func() error) error {
-	var rows []any
-	e.held = &rows
-	err := work()
-	e.held = nil
-	if err != nil {
-		return err
-	}
-	byType := map[reflect.Type]reflect.Value{}
-	var order []reflect.Type
-	for _, row := range rows {
-		t := reflect.TypeOf(row).Elem()
-		if _, seen := byType[t]; !seen {
-			order = append(order, t)
-			byType[t] = reflect.MakeSlice(reflect.SliceOf(t), 0, len(rows))
-		}
-		byType[t] = reflect.Append(byType[t], reflect.ValueOf(row).Elem())
-	}
-	for _, t := range order {
-		list := reflect.New(byType[t].Type())
-		list.Elem().Set(byType[t])
-		if err := e.tx.CreateInBatches(list.Interface(), 250).Error; err != nil {
-			return fmt.Errorf("save %s: %w", t.Name(), err)
-		}
-	}
-	return nil
-}
-
-// save writes a row that is there.
-func (e *edit) save(row any) error {
-	before, err := stored(e.tx, row)
-	if err != nil {
-		return err
-	}
-	if err := overwrite(e.tx, row); err != nil {
-		return fmt.Errorf("save %T: %w", row, err)
-	}
-	after, err := json.Marshal(row)
-	if err != nil {
-		return err
-	}
-	e.changes = append(e.changes, store.RowChange{Table: reflect.TypeOf(row).Elem().Name(), Before: before, After: after})
-	return nil
-}
-
-// overwrite puts a row in the place of the one with its id. One that has a version must be at the version it was read
-// at, and is one further then.
-func overwrite(tx *gorm.DB, row any) error {
-	v := reflect.ValueOf(row).Elem()
-	at := tx.Model(row).Where("farm_id = ? AND id = ?", v.FieldByName("FarmID").String(), v.FieldByName("ID").String())
-	version := v.FieldByName("Version")
-	if version.IsValid() {
-		at = at.Where("version = ?", version.Int())
-		version.SetInt(version.Int() + 1)
-	}
-	res := at.Select("*").Updates(row)
-	if res.Error == nil && res.RowsAffected == 0 && version.IsValid() {
-		return &farm.Changed{Yours: int(version.Int() - 1), Stored: int(version.Int())}
-	}
-	return res.Error
-}
-
-// remove deletes a row.
-func (e *edit) remove(row any) error {
-	before, err := stored(e.tx, row)
-	if err != nil {
-		return err
-	}
-	if err := e.tx.Delete(row).Error; err != nil {
-		return fmt.Errorf("remove %T: %w", row, err)
-	}
-	e.changes = append(e.changes, store.RowChange{Table: reflect.TypeOf(row).Elem().Name(), Before: before})
-	return nil
-}
-
-// stored is a row as the database has it, as JSON; nil where there is none.
-func stored(tx *gorm.DB, row any) (json.RawMessage, error) {
-	v := reflect.ValueOf(row).Elem()
-	fresh := reflect.New(v.Type()).Interface()
-	err := tx.First(fresh, "farm_id = ? AND id = ?", v.FieldByName("FarmID").String(), v.FieldByName("ID").String()).Error
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return nil, nil
-	}
-	if err != nil {
-		return nil, err
-	}
-	return json.Marshal(fresh)
 }
 
 // StepView names an edit that can be undone or done again, and whose it was.
@@ -287,102 +182,14 @@ func nextStep(tx *gorm.DB, farmID string, undo bool) (*store.LandStep, error) {
 	return &steps[0], nil
 }
 
+// play brings the rows of a step to where it left them, or back to where it found them.
 func play(tx *gorm.DB, step store.LandStep, undo bool) error {
-	changes := step.Changes.V
-	for i := range changes {
-		c := changes[i]
-		from, to := c.Before, c.After
-		if undo {
-			c = changes[len(changes)-1-i]
-			from, to = c.After, c.Before
-		}
-		if err := playRow(tx, c.Table, from, to); err != nil {
-			var fault *mysql.MySQLError
-			if errors.As(err, &fault) && fault.Number == 1451 || errors.Is(err, gorm.ErrForeignKeyViolated) {
-				return quantity.Refuse("undo", nil, "“%s” cannot be taken back: its paddocks have been walked or grazed since, and that record stays", step.Label)
-			}
-			if errors.Is(err, errChangedSince) {
-				return quantity.Refuse("undo", nil, "“%s” cannot be taken back: what it did has been changed since", step.Label)
-			}
-			return err
-		}
+	err := farm.Replay(tx, LandTables, step.Changes.V, undo)
+	switch {
+	case errors.Is(err, farm.ErrNeeded):
+		return quantity.Refuse("undo", nil, "“%s” cannot be taken back: its paddocks have been walked or grazed since, and that record stays", step.Label)
+	case errors.Is(err, farm.ErrChangedSince):
+		return quantity.Refuse("undo", nil, "“%s” cannot be taken back: what it did has been changed since", step.Label)
 	}
-	return nil
-}
-
-var errChangedSince = errors.New("changed since")
-
-// playRow brings one row from one state to another, if it still is in the first.
-func playRow(tx *gorm.DB, table string, from, to json.RawMessage) error {
-	kind, ok := LandTables[table]
-	if !ok {
-		return fmt.Errorf("a step wrote %q", table)
-	}
-	read := func(raw json.RawMessage) (any, error) {
-		row := reflect.New(kind).Interface()
-		return row, json.Unmarshal(raw, row)
-	}
-	present := to
-	if from != nil {
-		present = from
-	}
-	row, err := read(present)
-	if err != nil {
-		return err
-	}
-	now, err := stored(tx, row)
-	if err != nil {
-		return err
-	}
-	if from == nil {
-		if now != nil {
-			return errChangedSince
-		}
-		return tx.Create(row).Error
-	}
-	// A version never goes back: what is undone is a new version that says what an older one did.
-	expected, err := versioned(row, 0)
-	if err != nil {
-		return err
-	}
-	if now == nil {
-		return errChangedSince
-	}
-	there, err := read(now)
-	if err != nil {
-		return err
-	}
-	version := versionOf(there)
-	found, err := versioned(there, 0)
-	if err != nil {
-		return err
-	}
-	if string(found) != string(expected) {
-		return errChangedSince
-	}
-	if to == nil {
-		return tx.Delete(row).Error
-	}
-	if row, err = read(to); err != nil {
-		return err
-	}
-	if _, err := versioned(row, version); err != nil {
-		return err
-	}
-	return overwrite(tx, row)
-}
-
-// versioned gives a row a version, where it has one, and is the row as JSON.
-func versioned(row any, version int) (json.RawMessage, error) {
-	if v := reflect.ValueOf(row).Elem().FieldByName("Version"); v.IsValid() {
-		v.SetInt(int64(version))
-	}
-	return json.Marshal(row)
-}
-
-func versionOf(row any) int {
-	if v := reflect.ValueOf(row).Elem().FieldByName("Version"); v.IsValid() {
-		return int(v.Int())
-	}
-	return 0
+	return err
 }

@@ -299,7 +299,7 @@ func (e *edit) addField(in NewField) error {
 		Limits: store.JSON[[]store.PaddockLimit]{V: []store.PaddockLimit{}}, Version: 1}
 	shape := e.outline(row.ID, region)
 	shape.Shape = store.Geometry{Shape: in.Shape}
-	if err := e.create(&field, &outline, &layout, &span, &row, shape); err != nil {
+	if err := e.Create(&field, &outline, &layout, &span, &row, shape); err != nil {
 		return err
 	}
 	pad, err := e.PaddockRecord(row, in.ID, *shape)
@@ -377,7 +377,7 @@ func (s *Service) RenameField(ctx context.Context, a farm.Actor, id string, vers
 			return "", &farm.Changed{Yours: version, Stored: row.Version, Record: fieldView(e.Picture, f)}
 		}
 		row.Name = newName
-		return fmt.Sprintf("%s is called %s", f.Name, newName), e.save(&row)
+		return fmt.Sprintf("%s is called %s", f.Name, newName), e.Save(&row)
 	})
 	return farm.After(err, func() (FieldView, error) { return s.field(ctx, a, id) })
 }
@@ -398,6 +398,6 @@ func (s *Service) RemoveField(ctx context.Context, a farm.Actor, id string) erro
 		}
 		row := f.Field
 		row.RemovedAt = e.moment()
-		return "without " + f.Name, e.save(&row)
+		return "without " + f.Name, e.Save(&row)
 	})
 }

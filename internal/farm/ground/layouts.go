@@ -108,12 +108,12 @@ func (e *edit) layDown(se *season.Season, layout store.Layout, parts []newPaddoc
 		if other.Name == layout.Name {
 			// A layout that was kept under this name makes room: its records stay with it.
 			other.RemovedAt = e.moment()
-			if err := e.save(&other); err != nil {
+			if err := e.Save(&other); err != nil {
 				return err
 			}
 		}
 	}
-	if err := e.create(&layout); err != nil {
+	if err := e.Create(&layout); err != nil {
 		return err
 	}
 	field := fieldAt(se.Picture, layout.FieldID)
@@ -125,7 +125,7 @@ func (e *edit) layDown(se *season.Season, layout store.Layout, parts []newPaddoc
 			return err
 		}
 		inherit(se, &row, under)
-		if err := e.create(&row, e.outline(row.ID, part.region)); err != nil {
+		if err := e.Create(&row, e.outline(row.ID, part.region)); err != nil {
 			return err
 		}
 	}
@@ -175,7 +175,7 @@ func (s *Service) UseLayout(ctx context.Context, a farm.Actor, fieldID, layoutID
 		if layout.Version != version {
 			return "", &farm.Changed{Yours: version, Stored: layout.Version, Record: layoutNamed(layout, f)}
 		}
-		if err := e.save(&layout); err != nil { // its days are part of it
+		if err := e.Save(&layout); err != nil { // its days are part of it
 			return "", err
 		}
 		se, err := season.Of(e.Picture)
@@ -219,10 +219,10 @@ func (e *edit) use(se *season.Season, f facts.Field, layoutID, from, until strin
 		}
 	}
 	if span.HoldsFrom > today {
-		return e.create(&span)
+		return e.Create(&span)
 	}
 	span.Carried = true
-	if err := e.create(&span); err != nil {
+	if err := e.Create(&span); err != nil {
 		return err
 	}
 	if f.Layout.ID == layoutID {
@@ -241,16 +241,16 @@ func (e *edit) cutSpan(old, fresh store.LayoutSpan) error {
 	if endsAfter(old.HoldsUntil, fresh.HoldsUntil) {
 		rest := old
 		rest.ID, rest.HoldsFrom, rest.Carried = farm.NewID(), *fresh.HoldsUntil, false
-		if err := e.create(&rest); err != nil {
+		if err := e.Create(&rest); err != nil {
 			return err
 		}
 	}
 	if old.HoldsFrom >= fresh.HoldsFrom {
-		return e.remove(&old)
+		return e.Remove(&old)
 	}
 	end := fresh.HoldsFrom
 	old.HoldsUntil = &end
-	return e.save(&old)
+	return e.Save(&old)
 }
 
 // LayoutView is one way a field is divided, with what it costs and gives.
@@ -382,7 +382,7 @@ func (s *Service) changeLayout(ctx context.Context, a farm.Actor, fieldID, layou
 		if err != nil {
 			return "", err
 		}
-		return label, e.save(&l)
+		return label, e.Save(&l)
 	})
 	return farm.After(err, func() (FieldView, error) { return s.field(ctx, a, fieldID) })
 }

@@ -75,7 +75,7 @@ func (e *edit) addMark(in NewMark) error {
 			return err
 		}
 	}
-	return e.create(&row)
+	return e.Create(&row)
 }
 
 // RemoveMark takes a thing off the map; the ground of a lane goes back to the paddocks beside it.
@@ -94,7 +94,7 @@ func (s *Service) RemoveMark(ctx context.Context, a farm.Actor, id string) (Land
 					}
 				}
 			}
-			return "without " + m.Kind + " " + m.Name, e.remove(&m)
+			return "without " + m.Kind + " " + m.Name, e.Remove(&m)
 		}
 		return "", farm.ErrNotFound
 	})
@@ -165,7 +165,7 @@ func (e *edit) cutOut(kind, name string, ground land.Region) error {
 // exclude keeps an exclusion and cuts a hole into the paddocks; the hole may reach over the field's edge.
 func (e *edit) exclude(id, kind, name string, f facts.Field, ground, hole land.Region) error {
 	row := store.Exclusion{FarmID: e.actor.FarmID, ID: id, FieldID: f.ID, Kind: kind, Name: name, Shape: store.Geometry{Shape: e.Plane.Unproject(ground)}}
-	if err := e.create(&row); err != nil {
+	if err := e.Create(&row); err != nil {
 		return err
 	}
 	for i := range e.Fields {
@@ -218,7 +218,7 @@ func (s *Service) RemoveExclusion(ctx context.Context, a farm.Actor, fieldID, id
 
 // giveBack joins an exclusion's ground to the paddock that shares most fence with it.
 func (e *edit) giveBack(x store.Exclusion) error {
-	if err := e.remove(&x); err != nil {
+	if err := e.Remove(&x); err != nil {
 		return err
 	}
 	ground, err := land.Common(e.Plane.Project(x.Shape.Shape), e.Plane.Project(fieldAt(e.Picture, x.FieldID).Shape.Shape.Shape))
@@ -268,7 +268,7 @@ func (s *Service) AddZone(ctx context.Context, a farm.Actor, fieldID string, in 
 				return "", quantity.Refuse("shape", nil, "it lies on the zone %s by %.2f ha: ground belongs to one zone", z.Name, common)
 			}
 		}
-		return "zone " + in.Name, e.create(&store.Zone{FarmID: a.FarmID, ID: in.ID, FieldID: f.ID, Name: in.Name, GrowthFactor: in.GrowthFactor,
+		return "zone " + in.Name, e.Create(&store.Zone{FarmID: a.FarmID, ID: in.ID, FieldID: f.ID, Name: in.Name, GrowthFactor: in.GrowthFactor,
 			Shape: store.Geometry{Shape: e.Plane.Unproject(ground)}})
 	})
 	return farm.After(err, func() (FieldView, error) { return s.field(ctx, a, fieldID) })
@@ -283,7 +283,7 @@ func (s *Service) RemoveZone(ctx context.Context, a farm.Actor, fieldID, id stri
 		}
 		for _, z := range f.Zones {
 			if z.ID == id {
-				return "without zone " + z.Name, e.remove(&z)
+				return "without zone " + z.Name, e.Remove(&z)
 			}
 		}
 		return "", farm.ErrNotFound

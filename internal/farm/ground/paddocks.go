@@ -161,7 +161,7 @@ func (e *edit) updatePaddock(c PaddockChange, field string) error {
 		return &farm.Changed{Yours: c.Version, Stored: row.Version, Record: e.paddockAsShown(row.ID)}
 	}
 	c.fill(&row, rest)
-	return e.save(&row)
+	return e.Save(&row)
 }
 
 // paddockAsShown is a paddock as its place shows it; nil where it is of a layout that does not hold today.
