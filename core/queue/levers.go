@@ -26,18 +26,23 @@ const (
 	Rent       = "rent"       // ground that is not the farm's
 	Reserve    = "reserve"    // open what is kept in reserve
 	House      = "house"      // fed in the yard, off the pasture
+	Loafing    = "loafing"    // fed on ground that is kept for lying
+	Split      = "split"      // some of a mob go on by themselves
+	Join       = "join"       // a mob goes with another
+	Wean       = "wean"       // young leave their mothers, for another mob or off the grass
 	School     = "school"     // another school: same grass, other targets
 )
 
 // Kinds are all of them, surplus first.
-var Kinds = []string{Pass, Cut, Close, Reopen, Top, Pace, Supplement, Head, Nitrogen, Rent, Reserve, House, School}
+var Kinds = []string{Pass, Cut, Close, Reopen, Top, Pace, Supplement, Head, Wean, Nitrogen, Rent, Reserve, House, Loafing, Split, Join, School}
 
 // Lever is something that may be done about a surplus or a shortage. What it is not asked for is left out.
 type Lever struct {
-	Kind    string  `json:"kind" enum:"pass,cut,close,reopen,top,pace,supplement,head,nitrogen,rent,reserve,house,school"`
+	Kind    string  `json:"kind" enum:"pass,cut,close,reopen,top,pace,supplement,head,wean,nitrogen,rent,reserve,house,loafing,split,join,school"`
 	Paddock string  `json:"paddock_id,omitempty"`
 	Mob     string  `json:"mob_id,omitempty"`
 	Class   string  `json:"class_id,omitempty" doc:"left out: of all classes of the mob alike"`
+	Into    string  `json:"into_mob_id,omitempty" doc:"the mob that is joined, or that the weaned go to; left out of weaning: off the grass"`
 	School  string  `json:"school,omitempty" doc:"the key of another school"`
 	Days    float64 `json:"days,omitempty" doc:"for how long, from its day on; of pace: the length of the rotation"`
 	After   float64 `json:"after_days,omitempty" doc:"days from now at which it begins; left out: now"`
@@ -57,12 +62,6 @@ const (
 	mostDays       = 7 * Weeks
 	mostNitrogen   = 150
 	mostSupplement = 30
-)
-
-// Nitrogen as it acts: it shows after some days, over some weeks. Assumption, ours.
-const (
-	nitrogenAfter = 5  // days
-	nitrogenOver  = 42 // days
 )
 
 // clover is the legume share from which nitrogen is money thrown after what the clover fixes, and heavy cuts shade clover out. Assumption, ours.
@@ -182,7 +181,7 @@ func (l Lever) check() error {
 	first(between("after_days", l.After, 0, mostDays, quantity.Day))
 	first(between("waste", l.Waste, 0, 0.9, quantity.Share))
 	switch l.Kind {
-	case Pass, Close, Supplement, House:
+	case Pass, Close, Supplement, House, Loafing:
 		first(between("days", l.Days, 1, mostDays, quantity.Day))
 	case Pace:
 		first(between("days", l.Days, 3, 200, quantity.Day))
@@ -194,6 +193,10 @@ func (l Lever) check() error {
 		first(between("kg", l.Kg, 0.1, mostSupplement, quantity.Intake))
 	case Nitrogen:
 		first(between("kg", l.Kg, 1, mostNitrogen, quantity.None))
+	case Split:
+		if l.Count < 1 {
+			first(quantity.Refuse("count", l.Count, "say how many go on by themselves"))
+		}
 	case Head:
 		if l.Count == 0 || math.Abs(l.Count) > 100000 {
 			first(quantity.Refuse("count", l.Count, "say how many come, or how many go"))
@@ -271,8 +274,7 @@ func (c *Case) onGround(l Lever, p int, begin, end time.Time) (Effect, error) {
 				return effect, err
 			}
 		}
-		from := begin.Add(hours(nitrogenAfter))
-		pad.Gifts = append(slices.Clone(pad.Gifts), rotation.Gift{From: from, Until: from.Add(hours(nitrogenOver)), Rate: l.Kg * sward.Response / nitrogenOver})
+		pad.Gifts = append(slices.Clone(pad.Gifts), rotation.Nitrogen(l.Kg, sward.Response, begin))
 		effect.Units = l.Kg * area
 		effect.Says = append(effect.Says, grazing.Because("{r} of dry matter for each kg of nitrogen on "+name+", over six weeks. How much may be spread, and when, is law in many places: that is yours to check",
 			working.T("r", "response", sward.Response, quantity.Kilogram)))
@@ -297,7 +299,7 @@ func day(at time.Time, loc *time.Location) string { return at.In(loc).Format("2 
 func (c *Case) onStock(l Lever, m int, begin, end time.Time) (Effect, error) {
 	mob := &c.Mobs[m]
 	first, last := rotation.DayNumber(begin, c.Farm.Location), rotation.DayNumber(end, c.Farm.Location)
-	if l.Kind == Head {
+	if l.Kind == Head || l.Kind == Wean {
 		last = math.MaxInt // they do not come back
 	}
 	c.known(m)
@@ -322,10 +324,19 @@ func (c *Case) onStock(l Lever, m int, begin, end time.Time) (Effect, error) {
 		fed := head * l.Kg * l.Days
 		return Effect{Units: fed / 1000, Kg: fed, Says: []grazing.Reason{grazing.Because("{f} fed to "+mob.Name+" spares {s} of pasture",
 			working.T("f", "fed", fed, quantity.Kilogram), working.T("s", "spared", spared, quantity.Kilogram))}}, nil
-	case House:
+	case House, Loafing:
 		spared := spare(func(d int) float64 { return math.Inf(1) })
 		fed := spared / (1 - l.Waste)
-		return Effect{Units: fed / 1000, Kg: fed, Says: []grazing.Reason{grazing.Because(mob.Name+" are in the yard and eat {f} there", working.T("f", "fed", fed, quantity.Kilogram))}}, nil
+		effect := Effect{Units: fed / 1000, Kg: fed}
+		if l.Kind == House {
+			effect.Says = append(effect.Says, grazing.Because(mob.Name+" are in the yard and eat {f} there", working.T("f", "fed", fed, quantity.Kilogram)))
+			return effect, nil
+		}
+		effect.Says = append(effect.Says, grazing.Because(mob.Name+" lie on resting ground and eat {f} there: what they leave behind feeds that ground, and not the round", working.T("f", "fed", fed, quantity.Kilogram)))
+		effect.Warns = append(effect.Warns, grazing.Because("ground that stock are fed on is trodden bare: keep them off it where water runs off to a stream or a well"))
+		return effect, nil
+	case Join:
+		return c.join(l, m)
 	case Pace:
 		return c.pace(l, m)
 	case School:
@@ -348,6 +359,12 @@ func (c *Case) onStock(l Lever, m int, begin, end time.Time) (Effect, error) {
 	}
 	if there == 0 {
 		return Effect{}, quantity.Refuse("class_id", l.Class, "is not a class of this mob")
+	}
+	switch l.Kind {
+	case Split:
+		return c.split(l, m, of, there)
+	case Wean:
+		return c.wean(l, m, of, there, first)
 	}
 	if -l.Count > there {
 		return Effect{}, quantity.Refuse("count", l.Count, "there are %.0f of them", there)

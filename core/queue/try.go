@@ -155,13 +155,7 @@ func (t *Tried) say(c Case) {
 		return
 	}
 	before, behind := t.Before.ShortKg, t.Behind.ShortKg
-	days := func(o Outcome) (n float64) {
-		for _, g := range o.Gaps {
-			n += g.Days
-		}
-		return n
-	}
-	b, h := working.T("b", "days of feed missing as it is", days(t.Before), quantity.Day), working.T("h", "days of feed missing so", days(t.Behind), quantity.Day)
+	b, h := working.T("b", "days of feed missing as it is", t.Before.missing(), quantity.Day), working.T("h", "days of feed missing so", t.Behind.missing(), quantity.Day)
 	little := 0.02 * t.Before.Week.Demand
 	switch {
 	case before <= little && behind <= little:

@@ -38,6 +38,18 @@ type Gift struct {
 	Rate        float64
 }
 
+// Nitrogen as it acts: it shows after some days, over some weeks. Assumption, ours.
+const (
+	nitrogenAfter = 5  // days
+	nitrogenOver  = 42 // days
+)
+
+// Nitrogen is what a dressing of nitrogen brings, kg N/ha, where each kg of it brings so many kg DM.
+func Nitrogen(kgHa, response float64, on time.Time) Gift {
+	from := on.AddDate(0, 0, nitrogenAfter)
+	return Gift{From: from, Until: from.AddDate(0, 0, nitrogenOver), Rate: kgHa * response / nitrogenOver}
+}
+
 // giftOn is what a paddock is given to grow at a moment, kg DM/ha/day.
 func (p *Paddock) giftOn(at time.Time) (rate float64) {
 	for _, g := range p.Gifts {

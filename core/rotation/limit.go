@@ -98,6 +98,29 @@ func (c Closure) cut(cuts []time.Time) Closure {
 	return c
 }
 
+// Opened is closures without the days from a moment until another, on which somebody opened the ground all the same; zero: for good.
+func Opened(closures []Closure, from, until time.Time) []Closure {
+	var out []Closure
+	for _, c := range closures {
+		ends := func(a, b time.Time) bool { return !a.IsZero() && !a.After(b) } // whether what ends at a is over at b
+		if ends(c.Until, from) || ends(until, c.From) {
+			out = append(out, c)
+			continue
+		}
+		if c.From.Before(from) {
+			before := c
+			before.Until, before.Hay = from, false
+			out = append(out, before)
+		}
+		if !until.IsZero() && !ends(c.Until, until) {
+			after := c
+			after.From = until
+			out = append(out, after)
+		}
+	}
+	return out
+}
+
 // Minded are the limits of a paddock that do not close it but are to be thought of, as reasons.
 func Minded(limits []Limit) []grazing.Reason {
 	var out []grazing.Reason

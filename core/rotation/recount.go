@@ -219,6 +219,11 @@ func (r *recounting) grow(days float64) {
 	c := r.days.curve[r.p]
 	grown, died := r.belief.Grow(pad.Peak*r.days.share[c][r.day], pad.Ceiling, r.days.dyingOn(c, r.day), days)
 	r.mass += grown - died
+	if given := math.Min(pad.giftOn(r.now)*days, math.Max(0, pad.Ceiling-r.mass)); given > 0 {
+		r.mass += given
+		r.belief.Remove(-given)
+		r.past.Totals[r.p].Grown += given * pad.AreaHa
+	}
 	r.past.Totals[r.p].Lost += died * pad.AreaHa
 	if t := &r.past.Totals[r.p]; grown >= 0 {
 		t.Grown += grown * pad.AreaHa
