@@ -3,6 +3,7 @@ package house
 
 import (
 	"fjell/internal/farm"
+	"fjell/internal/farm/decisions"
 	"fjell/internal/farm/facts"
 	"fjell/internal/farm/ground"
 	"fjell/internal/farm/herd"
@@ -25,6 +26,7 @@ type House struct {
 	Moves  *moves.Service
 	Yard   *yard.Service
 	Queue  *queue.Service
+	Decide *decisions.Service
 	Today  *today.Service
 }
 
@@ -32,5 +34,5 @@ type House struct {
 func New(service *farm.Service) *House {
 	seasons := &season.Service{Service: &facts.Service{Service: service}}
 	return &House{Farm: service, People: &people.Service{Service: service}, Ground: ground.On(seasons), Herd: &herd.Service{Service: seasons},
-		Walk: walk.On(seasons), Moves: &moves.Service{Service: seasons}, Yard: &yard.Service{Service: seasons}, Queue: &queue.Service{Service: seasons}, Today: &today.Service{Service: seasons}}
+		Walk: walk.On(seasons), Moves: &moves.Service{Service: seasons}, Yard: &yard.Service{Service: seasons}, Queue: &queue.Service{Service: seasons}, Decide: &decisions.Service{Service: seasons}, Today: &today.Service{Service: seasons}}
 }

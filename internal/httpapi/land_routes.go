@@ -152,6 +152,15 @@ func (s *Server) fieldRoutes(base string) {
 	route(s, hand, http.MethodPost, base+"/paddocks/{id}/cut", "cut-paddock", "Say that a paddock was cut", func(ctx context.Context, in *inItem[ground.CutInput]) (*body[ground.LandView], error) {
 		return answer(h.Ground.Cut(ctx, actor(ctx), in.ID, in.Body))
 	})
+	route(s, manager, http.MethodPost, base+"/paddocks/{id}/closures", "close-up", "Take a paddock out of the round for a time", func(ctx context.Context, in *inItem[ground.ClosureInput]) (*body[ground.LandView], error) {
+		return answer(h.Ground.CloseUp(ctx, actor(ctx), in.ID, in.Body))
+	})
+	route(s, manager, http.MethodPost, base+"/paddocks/{id}/reopen", "reopen", "Take a paddock back into the round today", func(ctx context.Context, in *ItemPath) (*body[ground.LandView], error) {
+		return answer(h.Ground.Reopen(ctx, actor(ctx), in.ID))
+	})
+	route(s, manager, http.MethodPost, base+"/paddocks/{id}/dressings", "dress", "Write down that nitrogen was spread on a paddock", func(ctx context.Context, in *inItem[ground.DressingInput]) (*body[ground.LandView], error) {
+		return answer(h.Ground.Dress(ctx, actor(ctx), in.ID, in.Body))
+	})
 	route(s, manager, http.MethodPut, base+"/paddocks", "update-paddocks", "Change the facts of many paddocks: all or none", func(ctx context.Context, in *in[ManyPaddocks]) (*body[ground.LandView], error) {
 		return answer(h.Ground.UpdatePaddocks(ctx, actor(ctx), in.Body.Paddocks, in.Body.Confirmed))
 	}, room(landBody))

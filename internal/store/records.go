@@ -8,6 +8,7 @@ import (
 	"fjell/core/grazing"
 	"fjell/core/land"
 	"fjell/core/measuring"
+	"fjell/core/queue"
 )
 
 // The records, one struct a table. Every farm record is keyed by (farm_id, id), so that a foreign key cannot reach
@@ -669,6 +670,83 @@ type Treatment struct {
 // Withholds tells whether a sale, milk or grazing is withheld on a day.
 func (t Treatment) Withholds(on Day) bool {
 	return t.GivenOn <= on && t.UntilDay != nil && on < *t.UntilDay
+}
+
+// Closure is a paddock out of the round from a day until before another; or, where it opens, in the round although a limit shuts it.
+type Closure struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	PaddockID  string
+	Opens      bool
+	FromOn     Day
+	UntilOn    *Day
+	Why        string
+	RecordedAt time.Time
+	RecordedBy string
+}
+
+// Cut is what a cut brought home. It stands as long as the measurement does that says what it left.
+type Cut struct {
+	FarmID        string `gorm:"primaryKey"`
+	ID            string `gorm:"primaryKey"`
+	MeasurementID string
+	PaddockID     string
+	CutOn         Day
+	AreaHa        float64
+	Bales         *float64
+	BaleKg        *float64
+	DryShare      *float64
+	KgDM          *float64 // nil: nobody weighed it
+	Note          string
+	RecordedAt    time.Time
+	RecordedBy    string
+}
+
+// Fodder is what comes into the fodder store beside cuts, what goes out of it, or what somebody counted in it.
+type Fodder struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	Kind       string
+	OnDay      Day
+	What       string
+	Bales      *float64
+	BaleKg     *float64
+	DryShare   *float64
+	KgDM       float64
+	Note       string
+	RecordedAt time.Time
+	RecordedBy string
+	Withdrawn  bool
+}
+
+// TableName of the one word that has no plural.
+func (Fodder) TableName() string { return "fodder" }
+
+// Dressing is nitrogen that was spread on a paddock.
+type Dressing struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	PaddockID  string
+	GivenOn    Day
+	KgNHa      float64
+	Note       string
+	RecordedAt time.Time
+	RecordedBy string
+}
+
+// Decision is what was decided of a queue's week, what was expected of it, and the rows that it wrote.
+type Decision struct {
+	FarmID      string `gorm:"primaryKey"`
+	ID          string `gorm:"primaryKey"`
+	MadeAt      time.Time
+	MadeBy      string
+	Mobs        JSON[[]string]
+	Reason      string
+	Levers      JSON[[]queue.Lever]
+	Expected    JSON[queue.Expected]
+	Changes     JSON[[]RowChange]
+	TakenBackAt *time.Time
+	TakenBackBy *string
 }
 
 // Plan is a plan of moves; its rows are computed, never stored.

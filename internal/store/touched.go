@@ -24,17 +24,18 @@ const (
 	WeatherPart Part = "weather"
 	WatchPart   Part = "watch" // what people see and say of the day
 	HeldPart    Part = "held"  // what was given, and withholds stock or ground
+	HayPart     Part = "hay"   // what was closed, cut, dressed and stored
 )
 
 // Parts are all of them.
-var Parts = []Part{LandPart, MarksPart, WalksPart, MovesPart, StockPart, PlanPart, PinsPart, HerdPart, LinesPart, WeatherPart, WatchPart, HeldPart}
+var Parts = []Part{LandPart, MarksPart, WalksPart, MovesPart, StockPart, PlanPart, PinsPart, HerdPart, LinesPart, WeatherPart, WatchPart, HeldPart, HayPart}
 
 // partOf is the part a table belongs to. A farm's own row bears on every part; tables that are not named bear on none.
 var partOf = map[string]Part{
 	"fields": LandPart, "own_swards": LandPart, "field_shapes": LandPart, "exclusions": LandPart, "zones": LandPart, "layouts": LandPart, "layout_spans": LandPart, "paddocks": LandPart,
 	"paddock_shapes": LandPart, "marks": MarksPart, "measurements": WalksPart, "gate_calls": WalksPart, "moves": MovesPart, "mobs": StockPart, "mob_fields": StockPart, "plans": PlanPart,
 	"plan_mobs": PlanPart, "pins": PinsPart, "accepted_plans": PlanPart, "searches": PlanPart, "own_classes": HerdPart, "stock_groups": HerdPart, "stock_events": HerdPart, "calibrations": LinesPart, "weather_days": WeatherPart,
-	"conditions": WatchPart, "jobs": WatchPart, "looks": WatchPart, "tallies": WatchPart, "trainings": WatchPart, "treatments": HeldPart,
+	"conditions": WatchPart, "jobs": WatchPart, "looks": WatchPart, "tallies": WatchPart, "trainings": WatchPart, "treatments": HeldPart, "closures": HayPart, "cuts": HayPart, "fodder": HayPart, "dressings": HayPart,
 }
 
 // Touched collects which parts statements write to.

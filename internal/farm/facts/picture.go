@@ -49,6 +49,10 @@ type Picture struct {
 	Tallies       []store.Tally     // of the last months
 	Untrained     []store.Training  // classes that do not know electric fence yet
 	Treatments    []store.Treatment // that withhold, or did lately
+	Closures      []store.Closure   // that hold, will, or did lately
+	Cuts          []store.Cut       // standing ones, oldest first
+	Fodder        []store.Fodder    // standing ones, oldest first
+	Dressings     []store.Dressing  // of the last year, oldest first
 	Landless      bool              // the farm has no field at all
 	Names         map[string]string // names of every paddock ever, by id
 	ByID          map[string]int    // index of present paddocks
@@ -142,6 +146,9 @@ func PictureAt(tx *gorm.DB, row store.Farm, now time.Time, day store.Day, box *l
 			p.Conditions, p.Jobs, p.LooksAgain, p.Tallies, p.Untrained = before.Conditions, before.Jobs, before.LooksAgain, before.Tallies, before.Untrained
 		}},
 		{same(store.HeldPart), func() error { return p.loadTreatments(tx, row.ID) }, func() { p.Treatments = before.Treatments }},
+		{same(store.HayPart, store.WalksPart), func() error { return p.loadHay(tx, row.ID) }, func() {
+			p.Closures, p.Cuts, p.Fodder, p.Dressings = before.Closures, before.Cuts, before.Fodder, before.Dressings
+		}},
 	} {
 		if part.same {
 			part.take()

@@ -11,13 +11,35 @@ import (
 	"fjell/internal/store"
 )
 
-// CutInput says that a paddock was cut: on which day, and what was left, if somebody looked.
+// CutInput says that a paddock was cut: on which day, what was left, if somebody looked, and what was brought home, if somebody weighed it.
 type CutInput struct {
 	ID         string   `json:"id"`
 	On         string   `json:"cut_on"`
 	HeightLeft *float64 `json:"height_left_cm,omitempty" doc:"empty: the sward's stop height"`
-	Note       string   `json:"note,omitempty"`
-	Confirmed  bool     `json:"confirmed,omitempty"`
+	AreaHa     *float64 `json:"cut_area_ha,omitempty" doc:"empty: all of it"`
+	forage.Bales
+	KgDM      *float64 `json:"harvest_kg_dm,omitempty" doc:"dry matter brought home, where it is known otherwise than by bales"`
+	Topped    bool     `json:"topped,omitempty" doc:"what was cut stayed where it lay: nothing was brought home"`
+	Note      string   `json:"note,omitempty"`
+	Confirmed bool     `json:"confirmed,omitempty"`
+}
+
+// harvest is what was brought home, kg DM; nil where nobody weighed it.
+func (in CutInput) harvest() (*float64, error) {
+	step, err := in.DryMatter()
+	if err != nil {
+		return nil, err
+	}
+	switch {
+	case in.Topped:
+		nothing := 0.0
+		return &nothing, nil
+	case step != nil && in.KgDM != nil:
+		return nil, quantity.Refuse("harvest_kg_dm", *in.KgDM, "the bales say what was brought home: leave one of the two out")
+	case step != nil:
+		return &step.Value, nil
+	}
+	return in.KgDM, nil
 }
 
 // cutError is how far off what a cut left is known, as a share at 95 %: stubble is uneven. Assumption, ours.
@@ -32,8 +54,7 @@ func (s *Service) Cut(ctx context.Context, a farm.Actor, paddockID string, in Cu
 	if err := farm.Judge(in, in.Confirmed); err != nil {
 		return LandView{}, err
 	}
-	err := s.edit(ctx, a, in.ID, "cut", []any{paddockID, in}, func(e *edit) (string, error) { return e.cut(paddockID, in) })
-	return farm.After(err, func() (LandView, error) { return s.Land(ctx, a) })
+	return s.deed(ctx, a, in.ID, "cut", []any{paddockID, in}, func(e *edit) (string, error) { return e.cut(paddockID, in) })
 }
 
 func (e *edit) cut(paddockID string, in CutInput) (string, error) {
@@ -64,10 +85,32 @@ func (e *edit) cut(paddockID string, in CutInput) (string, error) {
 	if in.HeightLeft != nil {
 		mass = forage.HeightMass(*in.HeightLeft, sward.StopHeight, sward.Residual, sward.MassPerCm.Medium)
 	}
+	kg, err := in.harvest()
+	if err != nil {
+		return "", err
+	}
+	area := e.Paddocks[i].Shape.AreaHa
+	cut := area
+	if in.AreaHa != nil {
+		if cut = *in.AreaHa; cut <= 0 || cut > 1.02*area {
+			return "", quantity.Refuse("cut_area_ha", cut, "%s has %s", row.Name, quantity.Said{Value: area, Unit: quantity.Hectare})
+		}
+	}
+	if cut < 0.98*area {
+		se, err := season.Of(e.Picture)
+		if err != nil {
+			return "", err
+		}
+		mass = forage.Stubble(mass, se.Recount(at).Standing[i].Mass, cut, area)
+	}
 	left := store.Measurement{FarmID: e.actor.FarmID, ID: farm.NewID(), PaddockID: paddockID, Method: season.CutMethod, ForageMass: mass, HalfWidth: cutError * mass, Note: in.Note,
 		MeasuredAt: at.UTC().Truncate(time.Microsecond), RecordedAt: time.Now().UTC().Truncate(time.Microsecond), RecordedBy: e.actor.UserID}
 	left.Figures.V, left.Readings.V = map[string]float64{}, []float64{}
 	if err := e.Create(&left); err != nil {
+		return "", err
+	}
+	if err := e.Create(&store.Cut{FarmID: e.actor.FarmID, ID: in.ID, MeasurementID: left.ID, PaddockID: paddockID, CutOn: store.Day(in.On), AreaHa: cut, Bales: in.Count, BaleKg: in.Kg, DryShare: in.DryShare,
+		KgDM: kg, Note: in.Note, RecordedAt: left.RecordedAt, RecordedBy: e.actor.UserID}); err != nil {
 		return "", err
 	}
 	if row.ClosedFor != "" {

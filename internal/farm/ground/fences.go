@@ -197,11 +197,8 @@ func (s *Service) Split(ctx context.Context, a farm.Actor, in SplitInput) (LandV
 			if err := e.Create(&row, e.outline(row.ID, part.Region)); err != nil {
 				return "", err
 			}
-			if measured != nil {
-				measured.RecordedBy = a.UserID
-				if err := e.Create(measured); err != nil {
-					return "", err
-				}
+			if err := e.passOn(se, row.ID, []patch{{e.ByID[pad.ID], part.AreaHa}}, measured); err != nil {
+				return "", err
 			}
 		}
 		return fmt.Sprintf("%s split in %d", pad.Name, len(parts)), nil
@@ -287,11 +284,8 @@ func (s *Service) Merge(ctx context.Context, a farm.Actor, in MergeInput) (LandV
 		if err := e.reshape(first, merged); err != nil {
 			return "", err
 		}
-		if measured != nil {
-			measured.RecordedBy = a.UserID
-			if err := e.Create(measured); err != nil {
-				return "", err
-			}
+		if err := e.passOn(se, row.ID, nil, measured); err != nil {
+			return "", err
 		}
 		for mob, in := range where(e.Picture) {
 			if in != second.ID {

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"slices"
 	"sort"
 	"time"
 
@@ -72,11 +73,8 @@ func (e *edit) handOver(se *season.Season, standing []rotation.Standing, f facts
 		if err := e.Save(&rows[i]); err != nil {
 			return err
 		}
-		if measured != nil {
-			measured.RecordedBy = e.actor.UserID
-			if err := e.Create(measured); err != nil {
-				return err
-			}
+		if err := e.passOn(se, rows[i].ID, under, measured); err != nil {
+			return err
 		}
 	}
 	where := where(se.Picture)
@@ -258,4 +256,50 @@ func carried(s *season.Season, row *store.Paddock, under []patch, standing []rot
 	return &store.Measurement{FarmID: row.FarmID, ID: farm.NewID(), PaddockID: row.ID, Method: season.CarriedMethod, ForageMass: mass / area, HalfWidth: half / area,
 		SharedError: shared / area, Figures: store.JSON[map[string]float64]{V: map[string]float64{}}, Readings: store.JSON[[]float64]{V: []float64{}},
 		Note: "carried over by area when the field was divided", MeasuredAt: when, RecordedAt: when}
+}
+
+// dressingsKept is for how many days nitrogen goes on to show, and is passed on with the ground it was spread on.
+const dressingsKept = 60
+
+// passOn writes what a paddock takes over with its ground: what stood there, and, from the largest patch, what is closed and what was dressed.
+func (e *edit) passOn(s *season.Season, paddockID string, under []patch, measured *store.Measurement) error {
+	if measured != nil {
+		measured.RecordedBy = e.actor.UserID
+		if err := e.Create(measured); err != nil {
+			return err
+		}
+	}
+	largest := patch{}
+	for _, u := range under {
+		if u.ha > largest.ha {
+			largest = u
+		}
+	}
+	if largest.ha == 0 || s.Paddocks[largest.paddock].ID == paddockID {
+		return nil
+	}
+	old, today := s.Paddocks[largest.paddock].ID, e.today()
+	for _, c := range e.Closures {
+		over := c.UntilOn != nil && *c.UntilOn <= today
+		known := slices.ContainsFunc(e.Closures, func(k store.Closure) bool {
+			return k.PaddockID == paddockID && k.Opens == c.Opens && k.FromOn == c.FromOn && k.Why == c.Why
+		})
+		if c.PaddockID != old || over || known {
+			continue
+		}
+		c.ID, c.PaddockID = farm.NewID(), paddockID
+		if err := e.Create(&c); err != nil {
+			return err
+		}
+	}
+	for _, d := range e.Dressings {
+		if d.PaddockID != old || facts.DayNumber(d.GivenOn) < facts.DayNumber(today)-dressingsKept {
+			continue
+		}
+		d.ID, d.PaddockID = farm.NewID(), paddockID
+		if err := e.Create(&d); err != nil {
+			return err
+		}
+	}
+	return nil
 }

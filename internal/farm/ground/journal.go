@@ -7,7 +7,7 @@ import (
 	"reflect"
 	"time"
 
-		"gorm.io/gorm"
+	"gorm.io/gorm"
 
 	"fjell/core/land"
 	"fjell/core/quantity"
@@ -34,7 +34,7 @@ var LandTables = map[string]reflect.Type{}
 
 func init() {
 	for _, row := range []any{store.Field{}, store.FieldShape{}, store.Exclusion{}, store.Layout{}, store.LayoutSpan{}, store.Paddock{}, store.PaddockShape{},
-		store.Mark{}, store.Zone{}, store.Measurement{}, store.Move{}} {
+		store.Mark{}, store.Zone{}, store.Measurement{}, store.Move{}, store.Closure{}, store.Cut{}, store.Dressing{}} {
 		LandTables[reflect.TypeOf(row).Name()] = reflect.TypeOf(row)
 	}
 }

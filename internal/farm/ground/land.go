@@ -33,6 +33,7 @@ type PaddockView struct {
 	LegumeShare  *float64             `json:"legume_share" nullable:"true"`
 	ClosedFor    string               `json:"closed_for"`
 	ClosedNow    string               `json:"closed_now" doc:"why it is out of the rotation today; empty when it is in"`
+	ClosedUp     *ClosureView         `json:"closed_up,omitempty" doc:"closed by somebody for a time, now or later"`
 	Purpose      string               `json:"purpose"`
 	Slope        *float64             `json:"slope_degrees" nullable:"true"`
 	Wetness      string               `json:"wetness"`
@@ -233,7 +234,7 @@ func paddockView(s *season.Season, p int, st rotation.Standing) PaddockView {
 	if pad.RestFrom != nil {
 		v.RestFrom = string(*pad.RestFrom)
 	}
-	v.ClosedNow = s.ClosedNow(p)
+	v.ClosedNow, v.ClosedUp = s.ClosedNow(p), closureView(s, p)
 	for i, m := range s.Grazers {
 		if m.In == p {
 			v.MobIDs = append(v.MobIDs, s.Mobs[i].ID)

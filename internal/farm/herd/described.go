@@ -90,18 +90,23 @@ func (in *MobInput) checkDays(p *facts.Picture) error {
 			return quantity.Refuse("here_since", in.HereSince, "lies between 400 days ago and today")
 		}
 	}
-	if len(in.Housed) > 20 {
-		return quantity.Refuse("housed", len(in.Housed), "give at most 20 stretches in the house")
+	return checkHoused(in.Housed)
+}
+
+// checkHoused puts the stretches in the house in order and refuses those that meet.
+func checkHoused(housed []store.Housed) error {
+	if len(housed) > 20 {
+		return quantity.Refuse("housed", len(housed), "give at most 20 stretches in the house")
 	}
-	sort.SliceStable(in.Housed, func(a, b int) bool { return in.Housed[a].From < in.Housed[b].From })
-	for i, h := range in.Housed {
+	sort.SliceStable(housed, func(a, b int) bool { return housed[a].From < housed[b].From })
+	for i, h := range housed {
 		field := fmt.Sprintf("housed[%d].", i)
 		from, err := store.Day(h.From).Time(time.UTC)
 		if err != nil {
 			return quantity.Refuse(field+"from", h.From, "must be a day, such as 2026-10-15")
 		}
 		if h.Until == "" {
-			if i < len(in.Housed)-1 {
+			if i < len(housed)-1 {
 				return quantity.Refuse(field+"until", nil, "say when they came out: they went in again after that")
 			}
 			continue
@@ -110,8 +115,8 @@ func (in *MobInput) checkDays(p *facts.Picture) error {
 		if err != nil || !until.After(from) {
 			return quantity.Refuse(field+"until", h.Until, "must be a day after the first")
 		}
-		if i < len(in.Housed)-1 && in.Housed[i+1].From < h.Until {
-			return quantity.Refuse(fmt.Sprintf("housed[%d].from", i+1), in.Housed[i+1].From, "they are in the house then already")
+		if i < len(housed)-1 && housed[i+1].From < h.Until {
+			return quantity.Refuse(fmt.Sprintf("housed[%d].from", i+1), housed[i+1].From, "they are in the house then already")
 		}
 	}
 	return nil

@@ -129,6 +129,13 @@ func (s *Service) Queue(ctx context.Context, a farm.Actor, mobID string, weeksBa
 	return v, nil
 }
 
+// Choose picks the queue of a mob, or the first: its mobs, and which of the queues it is; nil where the farm has none.
+func Choose(se *season.Season, mobID string) (which int, of []int, err error) {
+	v := QueueView{}
+	of, err = v.choose(se, mobID)
+	return v.Chosen, of, err
+}
+
 // choose lists the queues and picks one; nil where the farm has none.
 func (v *QueueView) choose(se *season.Season, mobID string) ([]int, error) {
 	groups := se.Queues()

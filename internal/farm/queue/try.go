@@ -92,7 +92,7 @@ func (s *Service) Try(ctx context.Context, a farm.Actor, in TryInput) (TryView, 
 	if err != nil {
 		return v, err
 	}
-	of, err := (&QueueView{}).choose(se, in.MobID)
+	_, of, err := Choose(se, in.MobID)
 	if err != nil {
 		return v, err
 	}
@@ -100,11 +100,7 @@ func (s *Service) Try(ctx context.Context, a farm.Actor, in TryInput) (TryView, 
 		return v, quantity.Refuse("mob_id", nil, "nothing grazes here yet: make a mob, and let it graze")
 	}
 	c := se.Week(of)
-	tried, err := core.Try(c, in.Levers)
-	var refused *core.Refused
-	if errors.As(err, &refused) {
-		return v, &farm.Unusual{Problems: []quantity.Problem{refused.Problem}}
-	}
+	tried, err := Pulled(core.Try(c, in.Levers))
 	if err != nil {
 		return v, err
 	}
@@ -120,6 +116,15 @@ func (s *Service) Try(ctx context.Context, a farm.Actor, in TryInput) (TryView, 
 	}
 	v.Needed = rotation.CoverNeeded(c.Farm, mobs, c.Now)
 	return v, nil
+}
+
+// Pulled is what was tried, with what is advised against as something to be asked about.
+func Pulled(tried core.Tried, err error) (core.Tried, error) {
+	var refused *core.Refused
+	if errors.As(err, &refused) {
+		return tried, &farm.Unusual{Problems: []quantity.Problem{refused.Problem}}
+	}
+	return tried, err
 }
 
 func outcomeOf(se *season.Season, c core.Case, o core.Outcome) QueueOutcome {

@@ -6,6 +6,7 @@ import (
 
 	"fjell/core/rotation"
 	"fjell/internal/farm/facts"
+	"fjell/internal/store"
 )
 
 // Limits are a paddock's limits as core knows them.
@@ -26,6 +27,21 @@ func closures(p *facts.Picture, pad facts.Paddock, purpose string) []rotation.Cl
 		}
 	}
 	closed := rotation.Closed(purpose, pad.ClosedFor, Limits(pad), cuts, ahead(p, pad), p.Now, p.Location)
+	midnight := func(d *store.Day) (at time.Time) {
+		if d != nil {
+			at, _ = d.Time(p.Location)
+		}
+		return at
+	}
+	for _, c := range p.Closures { // what is opened opens the year's limits, and what was closed before it
+		switch {
+		case c.PaddockID != pad.ID:
+		case c.Opens:
+			closed = rotation.Opened(closed, midnight(&c.FromOn), midnight(c.UntilOn))
+		default:
+			closed = append(closed, rotation.Closure{From: midnight(&c.FromOn), Until: midnight(c.UntilOn), For: c.Why})
+		}
+	}
 	for _, t := range p.Treatments {
 		if t.PaddockID == nil || *t.PaddockID != pad.ID {
 			continue

@@ -57,14 +57,15 @@ func (s *Season) GrewLastYear() Growing {
 func (s *Season) grew(since, until time.Time) Growing {
 	past := s.Past()
 	looks := make([][]forage.Look, len(s.Paddocks))
+	bites, weighed := s.carted()
 	for _, f := range s.Looks {
-		if f.At.After(since) && !f.At.After(until) {
+		if f.At.After(since) && !f.At.After(until) && !weighed[f.ID] {
 			looks[f.Paddock] = append(looks[f.Paddock], forage.Look{At: f.At, Mass: f.Mass, ID: f.ID, Walk: s.isWalk(f.ID), By: f.By})
 		}
 	}
-	g := Growing{Walks: s.walkDays(since, until), Pieces: make([][]forage.Piece, len(s.Paddocks)), Breaks: s.breaks(looks)}
+	g := Growing{Walks: s.walkDays(since, until), Pieces: make([][]forage.Piece, len(s.Paddocks)), Breaks: append(s.breaks(looks), s.unweighed(since, until, weighed)...)}
 	for p := range s.Paddocks {
-		g.Pieces[p] = forage.Pieces(looks[p], past.Bites[p])
+		g.Pieces[p] = forage.Pieces(looks[p], slices.Concat(past.Bites[p], bites[p]))
 	}
 	return g
 }
@@ -76,7 +77,7 @@ func (s *Season) breaks(looks [][]forage.Look) []string {
 		by := ""
 		list = slices.SortedStableFunc(slices.Values(list), func(a, b forage.Look) int { return a.At.Compare(b.At) })
 		for _, l := range list {
-			if l.By == "" {
+			if l.By == "" || l.By == CutMethod {
 				continue
 			}
 			if forage.Broken(by, l.By) {

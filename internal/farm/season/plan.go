@@ -2,7 +2,6 @@ package season
 
 import (
 	"context"
-	"maps"
 	"math"
 	"slices"
 	"sync"
@@ -71,7 +70,13 @@ func (s *Season) News() bool {
 	if s.Plan == nil || s.Plan.Search == nil {
 		return false
 	}
-	return s.Plan.Search.PlanVersion != s.Plan.Version || !maps.Equal(s.Plan.Search.Parts.V, s.MadeFrom())
+	was, is := s.Plan.Search.Parts.V, s.MadeFrom()
+	for _, part := range bearing { // a part that was not there yet when the search was made had no version
+		if was[part] != is[part] {
+			return true
+		}
+	}
+	return s.Plan.Search.PlanVersion != s.Plan.Version
 }
 
 // MadeFrom are the versions of the facts that a plan is made from.

@@ -62,7 +62,8 @@ func Of(p *facts.Picture) (*Season, error) {
 			return nil, err
 		}
 		s.Farm.Paddocks = append(s.Farm.Paddocks, rotation.Paddock{ID: pad.ID, Name: pad.Name, AreaHa: pad.Shape.AreaHa, X: pad.Centre.X, Y: pad.Centre.Y,
-			Peak: pad.Sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.Sward.Ceiling, Curve: curve, Grass: weather.Grass(pad.Sward.Season), Loss: pad.Sward.DailyLoss(), CutTo: pad.Sward.Residual, Closures: closures(p, pad, pad.Purpose), Minded: Limits(pad)})
+			Peak: pad.Sward.PeakGrowth * pad.GrowthFactor, Ceiling: pad.Sward.Ceiling, Curve: curve, Grass: weather.Grass(pad.Sward.Season), Loss: pad.Sward.DailyLoss(), CutTo: pad.Sward.Residual, Closures: closures(p, pad, pad.Purpose), Minded: Limits(pad),
+			Gifts: gifts(p, pad)})
 	}
 	for i, m := range p.Mobs {
 		rm, err := grazer(p, m)

@@ -2,6 +2,7 @@ package season
 
 import (
 	"context"
+	"slices"
 	"sync"
 	"time"
 
@@ -59,8 +60,10 @@ func (s *shelf) season(f *facts.State, at time.Time) (*Season, error) {
 	return se, nil
 }
 
-// bearing are the parts that a season rests on.
-var bearing = []store.Part{store.LandPart, store.WalksPart, store.MovesPart, store.StockPart, store.PlanPart, store.PinsPart, store.HerdPart, store.WeatherPart, store.HeldPart}
+// bearing are the parts that a season rests on: all but those that only speak of it. A new part bears until it is said not to.
+var bearing = slices.DeleteFunc(slices.Clone(store.Parts), func(p store.Part) bool {
+	return p == store.MarksPart || p == store.LinesPart || p == store.WatchPart
+})
 
 // onward is the season of an earlier state at a moment, if nothing it rests on was written since; nil otherwise.
 func onward(f *facts.State, p *facts.Picture, at time.Time) *Season {

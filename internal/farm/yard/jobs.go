@@ -81,20 +81,23 @@ const (
 
 // AddJob keeps something to be done.
 func (s *Service) AddJob(ctx context.Context, a farm.Actor, in NewJob) error {
-	return s.Write(ctx, a, farm.Request{ID: in.ID, Kind: "job", Body: in}, func(tx *facts.Writing) error {
-		if err := in.check(tx); err != nil {
-			return err
-		}
-		var open int64
-		if err := tx.Model(&store.Job{}).Where("farm_id = ? AND done_at IS NULL AND NOT withdrawn", a.FarmID).Count(&open).Error; err != nil {
-			return err
-		}
-		if open >= mostJobs {
-			return quantity.Refuse("what", nil, "%d jobs are open already: do some, or take some back", mostJobs)
-		}
-		return tx.Create(&store.Job{FarmID: a.FarmID, ID: in.ID, Kind: in.Kind, What: in.What, PaddockID: in.PaddockID, Longitude: in.Longitude, Latitude: in.Latitude,
-			DueOn: in.Due, EveryDays: in.Every, ForID: in.ForID, MadeAt: time.Now().UTC(), MadeBy: a.UserID}).Error
-	})
+	return s.Write(ctx, a, farm.Request{ID: in.ID, Kind: "job", Body: in}, func(tx *facts.Writing) error { return WriteJob(tx, in) })
+}
+
+// WriteJob keeps something to be done within a write.
+func WriteJob(tx *facts.Writing, in NewJob) error {
+	if err := in.check(tx); err != nil {
+		return err
+	}
+	var open int64
+	if err := tx.Model(&store.Job{}).Where("farm_id = ? AND done_at IS NULL AND NOT withdrawn", tx.Actor.FarmID).Count(&open).Error; err != nil {
+		return err
+	}
+	if open >= mostJobs {
+		return quantity.Refuse("what", nil, "%d jobs are open already: do some, or take some back", mostJobs)
+	}
+	return tx.Create(&store.Job{FarmID: tx.Actor.FarmID, ID: in.ID, Kind: in.Kind, What: in.What, PaddockID: in.PaddockID, Longitude: in.Longitude, Latitude: in.Latitude,
+		DueOn: in.Due, EveryDays: in.Every, ForID: in.ForID, MadeAt: time.Now().UTC(), MadeBy: tx.Actor.UserID}).Error
 }
 
 func (in *NewJob) check(tx *facts.Writing) error {

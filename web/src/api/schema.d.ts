@@ -503,6 +503,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/fodder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The fodder store: what it holds, and the lines of its book */
+        get: operations["fodder"];
+        put?: never;
+        /** Write down what came into the fodder store, went out of it, or was counted in it */
+        post: operations["keep-fodder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/fodder/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a line of the fodder store's book back */
+        delete: operations["take-fodder-back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/gate-calls": {
         parameters: {
             query?: never;
@@ -1377,6 +1412,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/paddocks/{id}/closures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a paddock out of the round for a time */
+        post: operations["close-up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/paddocks/{id}/cut": {
         parameters: {
             query?: never;
@@ -1388,6 +1440,40 @@ export interface paths {
         put?: never;
         /** Say that a paddock was cut */
         post: operations["cut-paddock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/paddocks/{id}/dressings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write down that nitrogen was spread on a paddock */
+        post: operations["dress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/paddocks/{id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a paddock back into the round today */
+        post: operations["reopen"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1698,6 +1784,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/queue/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was decided lately, and what came of it */
+        get: operations["decisions"];
+        put?: never;
+        /** Do what was tried: the facts it stands for are written, all or none */
+        post: operations["decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/queue/decisions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a decision back with all that it wrote */
+        delete: operations["take-decision-back"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2906,6 +3027,19 @@ export interface components {
             /** Format: int64 */
             spikes: number;
         };
+        ClosureInput: {
+            from_on: string;
+            id: string;
+            /** @description the first day in the round again; left out: not known yet */
+            until_on?: string;
+            why?: string;
+        };
+        ClosureView: {
+            from_on: string;
+            id: string;
+            until_on: string | null;
+            why: string;
+        };
         CompareOut: {
             /** Format: double */
             limit_high: number;
@@ -2982,8 +3116,24 @@ export interface components {
             sward_id: string;
         };
         CutInput: {
+            /** Format: double */
+            bale_kg?: number;
+            /** Format: double */
+            bales?: number;
             confirmed?: boolean;
+            /**
+             * Format: double
+             * @description empty: all of it
+             */
+            cut_area_ha?: number;
             cut_on: string;
+            /** Format: double */
+            dry_matter_share?: number;
+            /**
+             * Format: double
+             * @description dry matter brought home, where it is known otherwise than by bales
+             */
+            harvest_kg_dm?: number;
             /**
              * Format: double
              * @description empty: the sward's stop height
@@ -2991,6 +3141,8 @@ export interface components {
             height_left_cm?: number;
             id: string;
             note?: string;
+            /** @description what was cut stayed where it lay: nothing was brought home */
+            topped?: boolean;
         };
         DayMob: {
             /** Format: double */
@@ -3011,6 +3163,39 @@ export interface components {
             day: string;
             farm: components["schemas"]["Figure"];
             mobs: components["schemas"]["DayMob"][];
+        };
+        DecisionDay: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            stood_kg_dm_ha: number | null;
+            /** Format: double */
+            with_kg_dm_ha: number;
+            /** Format: double */
+            without_kg_dm_ha: number;
+        };
+        DecisionView: {
+            by: string;
+            came: components["schemas"]["Reason"][];
+            days: components["schemas"]["DecisionDay"][];
+            /** Format: double */
+            hours: number;
+            id: string;
+            /** Format: date-time */
+            made_at: string;
+            /** Format: double */
+            missing_days_with: number;
+            /** Format: double */
+            missing_days_without: number;
+            /** Format: double */
+            money: number;
+            reason: string;
+            says: components["schemas"]["Reason"][];
+            /** Format: date-time */
+            taken_back_at: string | null;
+        };
+        DecisionsView: {
+            decisions: components["schemas"]["DecisionView"][];
         };
         DemoFarm: {
             about: string;
@@ -3105,6 +3290,14 @@ export interface components {
             paddock: string;
             paddock_id: string;
             sentence: string;
+        };
+        DressingInput: {
+            confirmed?: boolean;
+            given_on: string;
+            id: string;
+            /** Format: double */
+            nitrogen_kg_ha: number;
+            note?: string;
         };
         DueView: {
             /** @enum {string} */
@@ -3384,6 +3577,28 @@ export interface components {
             longitude: number;
             /** Format: double */
             seconds: number;
+        };
+        FodderRow: {
+            /** Format: double */
+            bales: number | null;
+            /** Format: double */
+            holds_kg_dm: number;
+            id: string;
+            /** Format: double */
+            kg_dm: number | null;
+            /** @enum {string} */
+            kind: "cut" | "bought" | "sold" | "fed" | "lost" | "counted";
+            note: string;
+            on_day: string;
+            paddock_name: string;
+            what: string;
+        };
+        FodderView: {
+            /** Format: double */
+            holds_kg_dm: number;
+            rows: components["schemas"]["FodderRow"][];
+            /** Format: int64 */
+            unweighed: number;
         };
         ForgottenInput: {
             email: string;
@@ -3852,13 +4067,15 @@ export interface components {
              * @description labour, in all
              */
             hours?: number;
+            /** @description the mob that is joined, or that the weaned go to; left out of weaning: off the grass */
+            into_mob_id?: string;
             /**
              * Format: double
              * @description of supplement: kg DM a head and day; of nitrogen: kg N a hectare
              */
             kg?: number;
             /** @enum {string} */
-            kind: "pass" | "cut" | "close" | "reopen" | "top" | "pace" | "supplement" | "head" | "nitrogen" | "rent" | "reserve" | "house" | "school";
+            kind: "pass" | "cut" | "close" | "reopen" | "top" | "pace" | "supplement" | "head" | "wean" | "nitrogen" | "rent" | "reserve" | "house" | "loafing" | "split" | "join" | "school";
             mob_id?: string;
             paddock_id?: string;
             /**
@@ -4149,6 +4366,13 @@ export interface components {
             /** @description true or false, a number, or a word */
             value: unknown;
         };
+        NewDecision: {
+            id: string;
+            levers: components["schemas"]["Lever"][];
+            /** @description whose queue; left out: the first */
+            mob_id?: string;
+            reason?: string;
+        };
         NewDevice: {
             id: string;
             /** @enum {string} */
@@ -4205,6 +4429,26 @@ export interface components {
             name: string;
             shape: number[][][][];
             sward_id: string;
+        };
+        NewFodder: {
+            /** Format: double */
+            bale_kg?: number;
+            /** Format: double */
+            bales?: number;
+            confirmed?: boolean;
+            /** Format: double */
+            dry_matter_share?: number;
+            /**
+             * Format: double
+             * @description dry matter, where it is known otherwise than by bales
+             */
+            harvest_kg_dm?: number;
+            id: string;
+            /** @enum {string} */
+            kind: "bought" | "sold" | "fed" | "lost" | "counted";
+            note?: string;
+            on_day: string;
+            what?: string;
         };
         NewGateCall: {
             confirmed?: boolean;
@@ -4637,6 +4881,8 @@ export interface components {
             closed_for: string;
             /** @description why it is out of the rotation today; empty when it is in */
             closed_now: string;
+            /** @description closed by somebody for a time, now or later */
+            closed_up?: components["schemas"]["ClosureView"];
             /** Format: double */
             feed_kg_dm: number;
             /** Format: double */
@@ -7569,6 +7815,137 @@ export interface operations {
             };
         };
     };
+    fodder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FodderView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-fodder": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFodder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FodderView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-fodder-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FodderView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "keep-gate-call": {
         parameters: {
             query?: never;
@@ -10171,6 +10548,54 @@ export interface operations {
             };
         };
     };
+    "close-up": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClosureInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "cut-paddock": {
         parameters: {
             query?: never;
@@ -10189,6 +10614,98 @@ export interface operations {
                 "application/json": components["schemas"]["CutInput"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dress: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DressingInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LandView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reopen: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -11150,6 +11667,140 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AdviceList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    decisions: {
+        parameters: {
+            query?: {
+                /** @description whose queue; left out: the first */
+                mob_id?: string;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    decide: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDecision"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-decision-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionsView"];
                 };
             };
             /** @description Unprocessable Entity */
