@@ -43,7 +43,7 @@ var arrows = map[string]string{
 	"internal/farm/moves":      place,
 	"internal/farm/yard":       place,
 	"internal/farm/queue":      place,
-	"internal/farm/today":      place + " internal/farm/herd internal/farm/moves", // it composes the other places
+	"internal/farm/today":      place + " internal/farm/herd internal/farm/moves",                                                             // it composes the other places
 	"internal/farm/decisions":  place + " internal/farm/ground internal/farm/herd internal/farm/moves internal/farm/queue internal/farm/yard", // a decision writes by theirs
 	"internal/house":           "internal/farm places",
 	"internal/demo":            "core internal/store internal/standin internal/farm places internal/house",

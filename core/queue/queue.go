@@ -28,6 +28,7 @@ type Case struct {
 	Of       []int     // the mobs whose queue it is
 	Classes  [][]Class // of each mob
 	Swards   []Sward   // of each paddock
+	Spared   float64   // kg DM a day that supplements spare of what the mobs of the queue would take from pasture
 	Schools  []Way     // that a mob may be grazed by instead
 }
 
@@ -94,6 +95,7 @@ func (c Case) run() rotation.Plan {
 type Row struct {
 	Paddock  int
 	Target   float64    // kg DM/ha that it is to stand at, by its turn
+	Unfed    float64    // the same if no supplement were fed; 0: none is
 	Residual float64    // kg DM/ha that is left in it
 	Entry    float64    // kg DM/ha to begin at, by the school
 	TooOld   float64    // kg DM/ha above which it is past its best
@@ -277,9 +279,16 @@ func (c Case) targets(w *Week, removed float64) {
 	steps = slices.DeleteFunc(steps, func(s working.Step) bool { return s.Label != "Entry target" && s.Label != "Break-even growth" })
 	entry := working.Of("what a whole round must grow, above the residual; paddocks further down have that much less of the round behind them", steps...)
 	w.Entry = &entry
+	unfed := 0.0 // how many times as much would be taken without supplements
+	if w.Demand > 0 && c.Spared > 0 {
+		unfed = (w.Demand + c.Spared) / w.Demand
+	}
 	for k := range w.Rows {
 		r := &w.Rows[k]
-		r.Target = r.Residual + out.Rows[k].Target - residual
+		above := out.Rows[k].Target - residual
+		if r.Target = r.Residual + above; unfed > 0 {
+			r.Unfed = r.Residual + above*unfed
+		}
 		w.Balance += (c.Standing[r.Paddock].Mass - r.Target) * c.Farm.Paddocks[r.Paddock].AreaHa
 	}
 	if w.Demand > 0 {
@@ -296,6 +305,9 @@ type Gap struct {
 	Days        float64 // of what they eat
 	Paddocks    []int   // that come up in it
 }
+
+// mouthful is the days of feed below which what is missing is no gap: nobody can tell it from what stands. Assumption, ours.
+const mouthful = 0.05
 
 // Gaps are the times of a plan in which the mobs of a queue do not get what they need.
 func Gaps(c Case, plan rotation.Plan) []Gap {
@@ -326,7 +338,9 @@ func Gaps(c Case, plan rotation.Plan) []Gap {
 		if eat := c.eaten(g.From); eat > 0 {
 			g.Days = g.Kg / eat
 		}
-		out = append(out, g)
+		if g.Days >= mouthful || c.eaten(g.From) == 0 {
+			out = append(out, g)
+		}
 	}
 	return out
 }

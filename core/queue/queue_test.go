@@ -425,3 +425,24 @@ func TestWhatLeversDoToTheRules(t *testing.T) {
 	_, unknown := pull(queue.Lever{Kind: queue.Cut, Paddock: "p1"})
 	assert.Nil(t, unknown.Bales, "a bale nobody weighed stays unknown")
 }
+
+func TestWithoutTheSupplementEachMarkLiesHigher(t *testing.T) {
+	c := usual()
+	for _, r := range c.Look().Week.Rows {
+		assert.Zero(t, r.Unfed, "nothing is fed")
+	}
+	c.Spared = 160 // a quarter of the 640 that they take
+	for _, r := range c.Look().Week.Rows {
+		assert.InDelta(t, 1.25*(r.Target-r.Residual), r.Unfed-r.Residual, 1e-6)
+	}
+}
+
+// A kilogram short of six hundred is no gap, and no reason to say that feed ends today.
+func TestAMouthfulIsNoGap(t *testing.T) {
+	c := usual()
+	gaps := func(short float64) int {
+		return len(queue.Gaps(c, rotation.Plan{From: monday, To: monday.AddDate(0, 0, 20), Visits: []rotation.Visit{{Mob: 0, Paddock: 1, Enter: monday, Leave: monday.AddDate(0, 0, 3), Held: monday.AddDate(0, 0, 2), Short: short}}}))
+	}
+	assert.Zero(t, gaps(1))
+	assert.Equal(t, 1, gaps(64))
+}

@@ -47,6 +47,9 @@ func (b *builder) looks(ctx context.Context) error {
 			return fmt.Errorf("demo look: %w", err)
 		}
 	}
+	if err := b.winter(ctx); err != nil {
+		return err
+	}
 	for _, job := range b.site.jobs {
 		job.ID = b.id()
 		if err := b.house.Yard.AddJob(ctx, b.actor, job); err != nil {

@@ -79,14 +79,16 @@ func (b *builder) hayOf(ctx context.Context, from, until time.Time) error {
 				continue
 			}
 			left := 7.0
-			if _, err := b.house.Ground.Cut(ctx, b.actor, p.ID, ground.CutInput{ID: b.id(), On: hay[2], HeightLeft: &left, Confirmed: true}); err != nil {
-				return fmt.Errorf("cut of %s: %w", p.Name, err)
-			}
 			sward, err := reference.Load().Sward(p.SwardID)
 			if err != nil {
 				return err
 			}
-			b.truth.cut(p.ID, at, forage.HeightMass(left, sward.StopHeight, sward.Residual, sward.MassPerCm.Medium))
+			stubble := forage.HeightMass(left, sward.StopHeight, sward.Residual, sward.MassPerCm.Medium)
+			cut := ground.CutInput{ID: b.id(), On: hay[2], HeightLeft: &left, Confirmed: true, Bales: b.bales((p.Mass.Mass - stubble) * p.AreaHa)}
+			if _, err := b.house.Ground.Cut(ctx, b.actor, p.ID, cut); err != nil {
+				return fmt.Errorf("cut of %s: %w", p.Name, err)
+			}
+			b.truth.cut(p.ID, at, stubble)
 		}
 	}
 	return nil
@@ -161,6 +163,11 @@ func (b *builder) thisSeason(ctx context.Context) error {
 					return err
 				}
 				due = at // what was measured may change the plan
+				if day > 0 && day == b.decides {
+					if err := b.decide(ctx); err != nil {
+						return err
+					}
+				}
 			}
 			if at.Before(due) {
 				continue

@@ -44,6 +44,7 @@ type site struct {
 	own                      []func(*builder, context.Context) error
 	emergency                farm.Emergency
 	jobs                     []yard.NewJob
+	decides                  int // on which day of this season a paddock is passed over; 0: never
 }
 
 // field of a demo farm: corners in the site's own measure from the farm's middle, east and north.

@@ -60,7 +60,7 @@ func skarnvoll() site {
 			{herd.MobInput{Name: "Yearling heifers", Letter: "H", Glyph: "square", Classes: class("beef_heifer_replacement", "Yearling heifers", 14, 330, 0.024, 0.45)},
 				[]string{"Heia"}, rough, [2]string{"06-06", "09-15"}},
 		},
-		year: []string{"2025-05-07", "2025-10-22"}, walksEvery: 14, spring: "2026-04-29",
+		year: []string{"2025-05-07", "2025-10-22"}, walksEvery: 14, spring: "2026-04-29", decides: 21,
 		hay: map[string][3]string{"Øvre": {"04-15", "07-08", "2025-07-07"}},
 		events: []happening{
 			{EventInput: herd.EventInput{Kind: stock.Birth, HappenedOn: "2025-03-12", Head: 50, Weight: &calf, IntoNew: &herd.NewGroup{ReferenceID: "beef_calf_at_foot", Name: "Calves of 2025", LiveWeight: 160}}, of: "Suckler cows", mob: "Cows and calves"},

@@ -45,7 +45,7 @@ func TestAPaddockIsClosedUpUntilADay(t *testing.T) {
 
 	status, said = closeUp(ida, third)
 	require.Equal(t, http.StatusOK, status, said)
-	assert.Equal(t, "for hay", ida.paddock(base, third)["closed_now"])
+	assert.Equal(t, "for hay until 8 July", ida.paddock(base, third)["closed_now"])
 	_, plan := ida.call("GET", base+"/plan", nil)
 	for _, v := range plan["visits"].([]any) {
 		if vis := v.(map[string]any); vis["paddock_id"] == third {
@@ -62,7 +62,7 @@ func TestAPaddockIsClosedUpUntilADay(t *testing.T) {
 	if status == http.StatusOK {
 		closed := 0
 		for _, pad := range ida.paddocks(base) {
-			if pad["closed_now"] == "for hay" {
+			if pad["closed_now"] == "for hay until 8 July" {
 				closed++
 			}
 		}

@@ -36,6 +36,9 @@ func (s *Server) queueRoutes() {
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/queue/try", "try-levers", "What comes of a queue in eight weeks without and with what is tried; nothing is written", func(ctx context.Context, in *in[queue.TryInput]) (*body[queue.TryView], error) {
 		return answer(h.Queue.Try(ctx, actor(ctx), in.Body))
 	}, desk)
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/queue/order", "queue-order", "Set the farm's own order of the queue", func(ctx context.Context, in *setting[queue.OrderInput]) (*body[queue.QueueView], error) {
+		return answer(h.Queue.SetOrder(ctx, actor(ctx), in.Version, in.Body))
+	}, desk)
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/queue/decisions", "decisions", "What was decided lately, and what came of it", func(ctx context.Context, in *adviceAsked) (*body[decisions.DecisionsView], error) {
 		return answer(h.Decide.Decisions(ctx, actor(ctx), in.Mob))
 	}, desk)

@@ -49,6 +49,9 @@ func TestTheQueueIsLookedAtAndTried(t *testing.T) {
 	}
 	assert.True(t, found, "its turn is the plan's")
 
+	mobs := viewer.list(base + "/mobs")
+	assert.Equal(t, mobs[0]["stocking_rate_au"], q["stocking_rate"], "one and the same stocking rate, with its ground and days")
+
 	for path, field := range map[string]string{"?weeks_back=27": "weeks_back", "?weeks_back=-1": "weeks_back", "?mob_id=" + id(): "mob_id"} {
 		status, out := viewer.call("GET", base+"/queue"+path, nil)
 		assert.Equal(t, http.StatusUnprocessableEntity, status, path)

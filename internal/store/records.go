@@ -109,6 +109,7 @@ type Farm struct {
 	Targets      JSON[Targets]
 	TileAddress  string
 	WalkOrder    JSON[[]string]
+	QueueOrder   JSON[[]string]
 	Curves       JSON[map[string]string]
 	CurveMonths  JSON[map[string]int]
 	SoilMm       float64

@@ -2,9 +2,11 @@ package facts
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"fjell/core/land"
+	"fjell/core/quantity"
 	"fjell/internal/farm"
 	"fjell/internal/store"
 )
@@ -51,4 +53,22 @@ func (tx *Writing) PictureWithin(box *land.Box) (*Picture, error) {
 // Anew is the farm with what the write itself has written so far.
 func (tx *Writing) Anew() (*Picture, error) {
 	return PictureAt(tx.DB, tx.Farm, tx.Now, "", nil, nil)
+}
+
+// KnowsPaddocks refuses ids among which one is no paddock of the farm, of any day.
+func (tx *Writing) KnowsPaddocks(field string, ids []string) error {
+	var known []string
+	if err := tx.Model(&store.Paddock{}).Where("farm_id = ?", tx.Farm.ID).Pluck("id", &known).Error; err != nil {
+		return err
+	}
+	ours := map[string]bool{}
+	for _, id := range known {
+		ours[id] = true
+	}
+	for i, id := range ids {
+		if !ours[id] {
+			return quantity.Refuse(fmt.Sprintf("%s[%d]", field, i), id, "is not known on this farm")
+		}
+	}
+	return nil
 }

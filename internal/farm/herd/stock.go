@@ -175,23 +175,13 @@ func mobView(s *season.Season, i int) (MobView, error) {
 			v.Classes[k].Supplements = row.Supplements.V
 		}
 	}
-	counted := map[string]bool{}
-	for p, pad := range s.Farm.Paddocks {
-		if rm.Ground[p] && s.ClosedNow(p) == "" {
-			v.SeasonAreaHa += pad.AreaHa
-			counted[s.Paddocks[p].FieldID] = true
-		}
-	}
-	for _, f := range s.Fields {
-		if counted[f.ID] {
-			v.Counted = append(v.Counted, f.Name)
-		}
-	}
+	stocked := s.Stocking([]int{i})
+	v.SeasonAreaHa, v.Counted = stocked.AreaHa, stocked.Fields
 	if rm.In != rotation.Nowhere {
 		v.PaddockID, v.PaddockName, v.OpenAreaHa = s.Paddocks[rm.In].ID, s.Paddocks[rm.In].Name, s.Farm.Paddocks[rm.In].AreaHa
 	}
 	if v.SeasonAreaHa > 0 && len(list) > 0 {
-		stockingFigures(s, &v, list)
+		stockingFigures(stocked, float64(s.DaysOut(i)), &v, list)
 		v.PerHa = s.MobBreakEven(i)
 	}
 	return v, nil
@@ -242,7 +232,7 @@ func demandOn(s *season.Season, mob, day int) (eaten, grown working.Figure, clas
 	return eaten, grown, classes, ids, nil
 }
 
-func stockingFigures(s *season.Season, v *MobView, list []stock.Animals) {
+func stockingFigures(stocked season.Stocked, days float64, v *MobView, list []stock.Animals) {
 	open := v.OpenAreaHa
 	if open == 0 {
 		open = v.SeasonAreaHa
@@ -252,33 +242,21 @@ func stockingFigures(s *season.Season, v *MobView, list []stock.Animals) {
 		return
 	}
 	figure := func(i int, source string) *working.Figure { f := working.Of(source, steps[i]); return &f }
-	days := daysOut(s, v.ID)
-	over := fmt.Sprintf("animals of today over the ground this mob grazes (%s; what is closed now is not counted), for its %d days out at grass in the year from today", strings.Join(v.Counted, ", "), days)
+	over := stocked.Over
 	v.RateHead, v.RateAU, v.RateWeight = figure(0, over), figure(1, over), figure(2, over)
-	v.DaysOut = float64(days)
+	v.DaysOut = days
 	au := 0.0
 	for _, a := range list {
 		au += a.Count * a.LiveWeightKg / stock.AnimalUnitKg
 	}
 	if au > 0 {
-		season := stock.Season{AnimalUnits: au, AreaHa: max(open, v.SeasonAreaHa), Days: float64(days)}
+		season := stock.Season{AnimalUnits: au, AreaHa: max(open, v.SeasonAreaHa), Days: days}
 		each, months := season.PerAnimalUnit(over), season.Months(over)
 		v.PerAU, v.AUMonths = &each, &months
 	}
 	if v.OpenAreaHa > 0 {
 		v.Density = figure(3, "live weight over the ground open to them at this moment")
 	}
-}
-
-// daysOut is how many of the next 365 days a mob is out at grass.
-func daysOut(s *season.Season, mobID string) int {
-	days := 0
-	for d := range 365 {
-		if !s.Herd.HousedOn(mobID, s.Number(s.Now)+d) {
-			days++
-		}
-	}
-	return days
 }
 
 // CreateMob makes a mob, described as it is today.

@@ -39,7 +39,8 @@ type QueueRow struct {
 	Mass      float64          `json:"forage_mass_kg_dm_ha"`
 	Half      float64          `json:"half_width_kg_dm_ha"`
 	Guessed   bool             `json:"guessed"`
-	Target    float64          `json:"target_kg_dm_ha"` // 0: there is none
+	Target    float64          `json:"target_kg_dm_ha"`       // 0: there is none
+	Unfed     float64          `json:"target_unfed_kg_dm_ha"` // the target if no supplement were fed; 0: none is
 	Residual  float64          `json:"residual_kg_dm_ha"`
 	Entry     float64          `json:"entry_kg_dm_ha"`
 	TooOld    float64          `json:"too_old_kg_dm_ha"`
@@ -95,6 +96,8 @@ type QueueView struct {
 	Demand    float64            `json:"demand_kg_dm_day"`
 	Says      []grazing.Reason   `json:"says" nullable:"false"`
 	Breaks    []string           `json:"breaks" nullable:"false"` // steps of the growth that are none
+	Order     []string           `json:"own_order" nullable:"false" doc:"the farm's own order of its paddocks; empty: none"`
+	Version   int                `json:"version"` // of the farm's settings, the order among them
 }
 
 // mostBack is how many weeks a queue is stepped back.
@@ -102,11 +105,12 @@ const mostBack = 26
 
 // Queue is a queue of a farm: the one of a mob, or the first; so many weeks back as it was then.
 func (s *Service) Queue(ctx context.Context, a farm.Actor, mobID string, weeksBack int) (QueueView, error) {
-	v := QueueView{Queues: []QueueOf{}, Schools: []QueueSchool{}, Rows: []QueueRow{}, Apart: []QueueApart{}, Says: []grazing.Reason{}, Breaks: []string{}, MostBack: mostBack}
+	v := QueueView{Queues: []QueueOf{}, Schools: []QueueSchool{}, Rows: []QueueRow{}, Apart: []QueueApart{}, Says: []grazing.Reason{}, Breaks: []string{}, Order: []string{}, MostBack: mostBack}
 	se, err := s.Season(ctx, a)
 	if err != nil {
 		return v, err
 	}
+	v.Order, v.Version = append(v.Order, se.Row.QueueOrder.V...), se.Row.Version
 	if weeksBack < 0 || weeksBack > mostBack {
 		return v, quantity.Refuse("weeks_back", weeksBack, "must be 0 to %d weeks", mostBack)
 	}
@@ -182,21 +186,19 @@ func (v *QueueView) fill(se *season.Season, c core.Case, w core.Week, gaps []cor
 	if len(before) > 0 && v.Cover != nil {
 		v.CoverWas = &before[0].Cover
 	}
-	head, units := 0.0, 0.0
+	head := 0.0
 	var mobs []rotation.Mob
 	for _, m := range c.Of {
 		point := se.Herd.MobOn(c.Mobs[m].ID, se.Number(c.Now))
-		head, units = head+point.Head, units+point.AU
+		head += point.Head
 		mobs = append(mobs, c.Mobs[m])
 	}
 	if v.Cover != nil && head > 0 {
 		each := v.Cover.Value * v.AreaHa / head
 		v.CoverHead = &each
 	}
-	if v.AreaHa > 0 && units > 0 {
-		rate := working.Of("animal units of today on the ground that is in the round now; what is closed or kept in reserve is not counted", working.New("Stocking rate", "U ÷ A", units/v.AreaHa, quantity.AUPerHectare,
-			working.T("U", "animal units", units, quantity.AnimalUnits), working.T("A", "area in the round", v.AreaHa, quantity.Hectare)))
-		v.Rate = &rate
+	if v.WeeksBack == 0 { // Stock's own figure, of the same animals on the same ground
+		v.Rate = se.Stocking(c.Of).RateAU()
 	}
 	v.BreakEven = rotation.BreakEven(c.Farm, ground, mobs, c.Now, "those of this queue on the ground in its round")
 	if gaps == nil && v.WeeksBack > 0 {
@@ -212,7 +214,7 @@ func (v *QueueView) fill(se *season.Season, c core.Case, w core.Week, gaps []cor
 func rowOf(se *season.Season, c core.Case, r core.Row) QueueRow {
 	pad, st := c.Farm.Paddocks[r.Paddock], c.Standing[r.Paddock]
 	row := QueueRow{PaddockID: pad.ID, Name: pad.Name, AreaHa: pad.AreaHa, Sward: se.Paddocks[r.Paddock].Sward.Name, Mass: st.Mass, Half: st.HalfWidthAt(c.Now, st.Mass), Guessed: st.Guessed,
-		Target: r.Target, Residual: r.Residual, Entry: r.Entry, TooOld: r.TooOld, Rest: st.Rest(c.Now), Turn: r.Turn, TurnMass: r.TurnMass, Grazed: r.Grazed}
+		Target: r.Target, Unfed: r.Unfed, Residual: r.Residual, Entry: r.Entry, TooOld: r.TooOld, Rest: st.Rest(c.Now), Turn: r.Turn, TurnMass: r.TurnMass, Grazed: r.Grazed}
 	if r.By != rotation.Nowhere {
 		row.MobID = c.Mobs[r.By].ID
 	}

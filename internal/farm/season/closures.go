@@ -39,7 +39,11 @@ func closures(p *facts.Picture, pad facts.Paddock, purpose string) []rotation.Cl
 		case c.Opens:
 			closed = rotation.Opened(closed, midnight(&c.FromOn), midnight(c.UntilOn))
 		default:
-			closed = append(closed, rotation.Closure{From: midnight(&c.FromOn), Until: midnight(c.UntilOn), For: c.Why})
+			why := c.Why
+			if c.UntilOn != nil {
+				why += " until " + midnight(c.UntilOn).Format("2 January")
+			}
+			closed = append(closed, rotation.Closure{From: midnight(&c.FromOn), Until: midnight(c.UntilOn), For: why})
 		}
 	}
 	for _, t := range p.Treatments {

@@ -40,6 +40,9 @@ func (s *Season) Week(of []int) queue.Case {
 		}
 		c.Schools = append(c.Schools, way)
 	}
+	for _, m := range of {
+		c.Spared += s.spared(m)
+	}
 	first, until := s.Number(s.Now), s.Number(c.Until())+1
 	for g, series := range s.Herd.Series(first, until) {
 		group := s.Herd.Groups[g]

@@ -359,18 +359,8 @@ func (s *Service) SetWalkOrder(ctx context.Context, a farm.Actor, version int, i
 		if err := tx.BumpFarm(version); err != nil {
 			return err
 		}
-		var known []string
-		if err := tx.Model(&store.Paddock{}).Where("farm_id = ?", a.FarmID).Pluck("id", &known).Error; err != nil {
+		if err := tx.KnowsPaddocks("paddock_ids", in.PaddockIDs); err != nil {
 			return err
-		}
-		ours := map[string]bool{}
-		for _, id := range known {
-			ours[id] = true
-		}
-		for i, id := range in.PaddockIDs {
-			if !ours[id] {
-				return quantity.Refuse(fmt.Sprintf("paddock_ids[%d]", i), id, "is not known on this farm")
-			}
 		}
 		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("walk_order", store.JSON[[]string]{V: append([]string{}, in.PaddockIDs...)}).Error
 	})

@@ -92,3 +92,6 @@ CREATE TABLE IF NOT EXISTS decisions (
     FOREIGN KEY (farm_id) REFERENCES farms (id) ON DELETE CASCADE,
     FOREIGN KEY (made_by) REFERENCES users (id)
 );
+-- The farm's own order of its paddocks in the queue; empty: none.
+ALTER TABLE farms
+    ADD COLUMN IF NOT EXISTS queue_order JSON NOT NULL DEFAULT '[]';

@@ -101,6 +101,19 @@ export const useQueue = (farm: () => string, mob: () => string, back: () => numb
       ),
     placeholderData: keepPreviousData,
   }))
+export const useDecisions = (farm: () => string, mob: () => string) =>
+  watched(() => ({
+    queryKey: ['decisions', farm(), mob()],
+    queryFn: () =>
+      ask(
+        api.GET('/api/farms/{farm}/queue/decisions', {
+          params: { path: { farm: farm() }, query: { mob_id: mob() || undefined } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  }))
+export const useFodder = (farm: () => string) =>
+  watched(() => ({ queryKey: ['fodder', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/fodder', at(farm()))) }))
 export const useLand = (farm: () => string) =>
   watched(() => ({
     queryKey: ['land', farm()],

@@ -1824,6 +1824,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/queue/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the farm's own order of the queue */
+        put: operations["queue-order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/queue/table": {
         parameters: {
             query?: never;
@@ -4793,6 +4810,9 @@ export interface components {
             ridge: components["schemas"]["RidgeView"];
             today: components["schemas"]["TodayView"];
         };
+        OrderInput: {
+            paddock_ids: string[];
+        };
         OutsideClass: {
             /** Format: double */
             head: number;
@@ -5123,6 +5143,8 @@ export interface components {
             /** Format: double */
             target_kg_dm_ha: number;
             /** Format: double */
+            target_unfed_kg_dm_ha: number;
+            /** Format: double */
             too_old_kg_dm_ha: number;
             /** Format: date-time */
             turn_at: string | null;
@@ -5158,6 +5180,8 @@ export interface components {
             growth_band?: components["schemas"]["QueueBand"];
             /** Format: int64 */
             most_weeks_back: number;
+            /** @description the farm's own order of its paddocks; empty: none */
+            own_order: string[];
             queues: components["schemas"]["QueueOf"][];
             rotation_advised?: components["schemas"]["Figure"];
             rotation_length?: components["schemas"]["Figure"];
@@ -5165,6 +5189,8 @@ export interface components {
             says: components["schemas"]["Reason"][];
             schools: components["schemas"]["QueueSchool"][];
             stocking_rate?: components["schemas"]["Figure"];
+            /** Format: int64 */
+            version: number;
             /** Format: int64 */
             weeks_back: number;
         };
@@ -11801,6 +11827,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DecisionsView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "queue-order": {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueueView"];
                 };
             };
             /** @description Unprocessable Entity */

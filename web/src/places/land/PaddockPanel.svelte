@@ -18,6 +18,7 @@
   import Verdict from '../../ui/Verdict.svelte'
   import { facts } from './facts'
   import { undoLand } from './ground'
+  import CloseForm from './CloseForm.svelte'
   import CutForm from './CutForm.svelte'
   import Limits from './Limits.svelte'
 
@@ -172,6 +173,7 @@
 </dl>
 {#if house.may('hand') && !here.length}<CutForm {farm} {paddock} />{/if}
 {#if house.may('manager')}
+  <CloseForm {farm} {paddock} />
   <Button kind="main" onclick={ondivide}>Divide {field.name}</Button>
   <details>
     <summary class="min-h-10 py-2 font-semibold text-tarn">Change its facts</summary>

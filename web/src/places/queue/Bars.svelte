@@ -19,11 +19,13 @@
     selected: string
     onselect: (id: string) => void
     onstep: (by: 1 | -1) => void
+    /** carries a paddock so many places down; left out: the order is not the user's */
+    onplace?: (id: string, by: number) => void
   }
-  let { rows, mobs, tried, above, selected, onselect, onstep }: Props = $props()
+  let { rows, mobs, tried, above, selected, onselect, onstep, onplace }: Props = $props()
 
   let width = $state(860)
-  const label = $derived(phone.current ? 104 : 150)
+  const label = $derived(phone.current ? 104 : 172)
   const side = $derived(phone.current ? 0 : 176)
   const rowHeight = $derived(phone.current ? 58 : 44)
   const head = 24
@@ -35,7 +37,9 @@
   const most = $derived(
     Math.max(
       1000,
-      ...rows.map((r) => Math.max(r.forage_mass_kg_dm_ha + r.half_width_kg_dm_ha, r.target_kg_dm_ha, now(r), mark(r)) - base(r)),
+      ...rows.map(
+        (r) => Math.max(r.forage_mass_kg_dm_ha + r.half_width_kg_dm_ha, r.target_kg_dm_ha, now(r), mark(r), second(r)) - base(r),
+      ),
     ),
   )
   const x = $derived(
@@ -72,13 +76,20 @@
       : 'no turn yet'
   }
   const off = (r: Row) => now(r) - mark(r)
+  // A second mark: as it is, where something is tried; without the supplement, where one is fed.
+  const second = (r: Row) => {
+    const other = tried ? r.target_kg_dm_ha : r.target_unfed_kg_dm_ha
+    return other && mark(r) && Math.abs(other - mark(r)) > 1 ? other : 0
+  }
+  const doubled = $derived(rows.some(second))
   const facts = (r: Row) => `${withUnit(r.area_ha, 'ha', house.system, 1)}${rest(r) ? ` · ${rest(r)}` : ''}`
+  const leaves = (r: Row) => (r.leaves === null ? '' : withUnit(r.leaves, 'leaf', house.system, 1))
   const stands = (r: Row) => `${number(now(r) - base(r), 'kg_ha', house.system)}${r.guessed ? '?' : ''}`
   // What is read out begins with what is seen.
   const seen = (r: Row) =>
     phone.current
       ? `${r.name} ${word(r)} · ${turn(r)} ${stands(r)}`
-      : `${r.name} ${facts(r)} ${stands(r)} ${r.grazed ? `${mobOf.get(r.mob_id)?.letter ?? ''} ` : ''}${word(r)} ${turn(r)}`
+      : `${r.name} ${r.leaves === null ? '' : `${leaves(r)} `}${facts(r)} ${stands(r)} ${r.grazed ? `${mobOf.get(r.mob_id)?.letter ?? ''} ` : ''}${word(r)} ${turn(r)}`
   const spoken = (r: Row) =>
     `${seen(r)}${mark(r) ? `, ${withUnit(Math.abs(off(r)), 'kg_ha', house.system)} ${off(r) < 0 ? 'below' : 'above'} its mark` : ''}`
 
@@ -94,8 +105,28 @@
       .replace('<svg', '<svg font-family="sans-serif"')
   }
 
+  let carried = $state<{ id: string; from: number; by: number; y: number } | null>(null)
+  function lift(e: PointerEvent, r: Row) {
+    if (!onplace || e.button) return
+    carried = { id: r.paddock_id, from: e.clientY, by: 0, y: 0 }
+    frame?.setPointerCapture(e.pointerId)
+  }
+  function carry(e: PointerEvent) {
+    if (!carried) return
+    const y = e.clientY - carried.from
+    carried = { ...carried, y, by: Math.round(y / rowHeight) }
+  }
+  function drop() {
+    if (carried?.by) onplace?.(carried.id, carried.by)
+    carried = null
+  }
+
   function key(e: KeyboardEvent, i: number) {
-    if (e.key === 'Enter' || e.key === ' ') onselect(rows[i]!.paddock_id)
+    if (e.altKey && (e.key === 'ArrowDown' || e.key === 'ArrowUp')) {
+      const id = rows[i]!.paddock_id
+      onplace?.(id, e.key === 'ArrowDown' ? 1 : -1)
+      requestAnimationFrame(() => frame?.querySelector<SVGElement>(`[data-id="${id}"]`)?.focus())
+    } else if (e.key === 'Enter' || e.key === ' ') onselect(rows[i]!.paddock_id)
     else if (e.key === 'ArrowDown' || e.key === 'ArrowUp')
       (frame?.querySelectorAll('[role=button]')[i + (e.key === 'ArrowDown' ? 1 : -1)] as SVGElement | undefined)?.focus()
     else if (e.key === 'ArrowLeft' || e.key === 'ArrowRight') onstep(e.key === 'ArrowLeft' ? 1 : -1)
@@ -110,7 +141,10 @@
     {width}
     {height}
     viewBox="0 0 {width} {height}"
-    class="print:h-auto print:w-full"
+    class="print:h-auto print:w-full {onplace ? 'touch-none' : ''}"
+    onpointermove={carry}
+    onpointerup={drop}
+    onpointercancel={() => (carried = null)}
     role="group"
     aria-label="Paddocks, the next to be grazed first"
   >
@@ -140,7 +174,10 @@
         tabindex="0"
         aria-label={spoken(r)}
         aria-pressed={selected === r.paddock_id}
-        class="cursor-pointer focus-visible:outline-none [&:focus-visible_.ring]:stroke-(--tarn)"
+        data-id={r.paddock_id}
+        onpointerdown={(e) => lift(e, r)}
+        transform={carried?.id === r.paddock_id ? `translate(0 ${carried.y})` : undefined}
+        class="{onplace ? 'cursor-grab' : 'cursor-pointer'} focus-visible:outline-none [&:focus-visible_.ring]:stroke-(--tarn)"
         onclick={() => onselect(r.paddock_id)}
         onkeydown={(e) => key(e, i)}
       >
@@ -162,6 +199,9 @@
           >
         {:else}
           <text x="6" y={top + 9} font-size="15" font-weight="700" fill="var(--ink)">{`${r.name} `}</text>
+          {#if r.leaves !== null}<text x={label - 10} y={top + 9} font-size="12.5" text-anchor="end" fill="var(--soft)"
+              >{`${leaves(r)} `}</text
+            >{/if}
           <text x="6" y={top + 25} font-size="12.5" fill="var(--soft)">{`${facts(r)} `}</text>
         {/if}
         {#if !above}<rect x={label} y={top} width={x(r.residual_kg_dm_ha) - label} height={bar} fill="var(--sunken)" />{/if}
@@ -214,6 +254,11 @@
           stroke="var(--ink)"
           stroke-width="1.5"
         />
+        {#if second(r)}
+          {@const other = x(Math.max(0, second(r) - base(r)))}
+          <path d="M{other - 6} {top - 6}h12l-6 8z" fill="var(--surface)" stroke="var(--ink)" stroke-width="1.5" />
+          <line x1={other} x2={other} y1={top} y2={top + bar} stroke="var(--ink)" stroke-width="1.5" stroke-dasharray="3 3" />
+        {/if}
         {#if mark(r)}
           <path d="M{at - 6} {top - 6}h12l-6 8z" fill="var(--ink)" />
           <line x1={at} x2={at} y1={top} y2={top + bar} stroke="var(--ink)" stroke-width="2" />
@@ -268,6 +313,9 @@
     {/each}
   </svg>
 </div>
+{#if doubled}<p class="text-sm text-soft">
+    ▽ hollow mark: {tried ? 'as it is, with nothing tried' : 'without the supplement that is fed'}.
+  </p>{/if}
 <ChartTable
   unseen
   caption="Paddocks, the next to be grazed first"

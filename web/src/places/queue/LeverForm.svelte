@@ -11,11 +11,13 @@
     rows: Schemas['QueueRow'][]
     apart: Schemas['QueueApart'][]
     mobs: Schemas['MobView'][]
+    /** every mob of the farm: they may go to one of another queue */
+    all: Schemas['MobView'][]
     schools: Schemas['QueueSchool'][]
     onadd: (lever: Lever) => void
     oncancel: () => void
   }
-  let { kind, rows, apart, mobs, schools, onadd, oncancel }: Props = $props()
+  let { kind, rows, apart, mobs, all, schools, onadd, oncancel }: Props = $props()
 
   const words = $derived(wordsOf(kind))
   // Above its mark the most, and nobody in it: that is the one to begin with; nitrogen goes where the next feed is wanted.
@@ -32,6 +34,7 @@
   let paddock = $state('')
   let mob = $state('')
   let cls = $state('')
+  let into = $state('')
   let school = $state('')
   // svelte-ignore state_referenced_locally
   let days = $state<number | null>(kind === 'close' ? 35 : kind === 'pace' ? 25 : 14)
@@ -47,6 +50,12 @@
   const picked = $derived(paddock || (open[0]?.value ?? ''))
   const of = $derived(mob || (mobs[0]?.id ?? ''))
   const asks = $derived(words.asks)
+  const others = $derived(all.filter((m) => m.id !== of).map((m) => ({ value: m.id, label: m.name })))
+  const goes = $derived(into || (words.into?.none ? '' : (others[0]?.value ?? '')))
+  const classes = $derived(mobs.find((m) => m.id === of)?.classes ?? [])
+  // Young are weaned: the lightest class is the one to begin with.
+  const young = $derived([...classes].sort((a, b) => a.live_weight_kg - b.live_weight_kg)[0]?.id ?? '')
+  const which = $derived(cls || (kind === 'wean' ? young : ''))
   const opt = (v: number | null) => v ?? undefined
 
   const add = () =>
@@ -54,7 +63,8 @@
       kind,
       paddock_id: asks.includes('paddock') ? picked : undefined,
       mob_id: asks.includes('mob') ? of : undefined,
-      class_id: cls || undefined,
+      class_id: asks.includes('class') ? which || undefined : undefined,
+      into_mob_id: asks.includes('into') ? goes || undefined : undefined,
       school: asks.includes('school') ? school || schools[0]?.key : undefined,
       days: asks.includes('days') ? opt(days) : undefined,
       after_days: asks.includes('after') ? opt(after) : undefined,
@@ -78,10 +88,18 @@
     />{/if}
   {#if asks.includes('class')}<Choice
       label="Which of them"
-      bind:value={cls}
+      bind:value={() => which, (v) => (cls = v)}
       options={[
-        { value: '', label: 'of all alike' },
-        ...(mobs.find((m) => m.id === of)?.classes ?? []).map((c) => ({ value: c.id!, label: `${c.name}, ${c.count}` })),
+        ...(kind === 'wean' ? [] : [{ value: '', label: 'of all alike' }]),
+        ...classes.map((c) => ({ value: c.id!, label: `${c.name}, ${c.count}` })),
+      ]}
+    />{/if}
+  {#if asks.includes('into')}<Choice
+      label={words.into!.label}
+      bind:value={() => goes, (v) => (into = v)}
+      options={[
+        ...(words.into!.none ? [{ value: '', label: words.into!.none }] : []),
+        ...others.map((o) => ({ ...o, label: words.into!.none ? `to ${o.label}` : o.label })),
       ]}
     />{/if}
   {#if asks.includes('school')}<Choice
@@ -91,7 +109,12 @@
       hint="with its usual figures"
     />{/if}
   <div class="grid grid-cols-2 gap-3">
-    {#if asks.includes('count')}<NumberField compact label="Come, or −go" unit="head" bind:value={count} />{/if}
+    {#if asks.includes('count')}<NumberField
+        compact
+        label={kind === 'split' ? 'How many go' : 'Come, or −go'}
+        unit="head"
+        bind:value={count}
+      />{/if}
     {#if asks.includes('kg')}<NumberField compact label={words.kg!} unit={words.kgUnit} bind:value={kg} />{/if}
     {#if asks.includes('area')}<NumberField compact label="Area" unit="ha" bind:value={area} />{/if}
     {#if asks.includes('days')}<NumberField compact label={words.days!} unit="day" bind:value={days} />{/if}

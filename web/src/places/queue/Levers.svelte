@@ -6,6 +6,7 @@
   import Icon from '../../ui/Icon.svelte'
   import Reason from '../../ui/Reason.svelte'
   import { number, withUnit } from '../../ui/units'
+  import Decide from './Decide.svelte'
   import LeverForm from './LeverForm.svelte'
   import { levers as kinds, wordsOf, type Kind, type Lever } from './levers'
   import Weeks from './Weeks.svelte'
@@ -49,6 +50,7 @@
         '',
       view.schools.find((x) => x.key === l.school)?.name ?? '',
       l.count ? (l.count > 0 ? `+${l.count}` : String(l.count)) : '',
+      l.into_mob_id ? `with ${mobs.find((m) => m.id === l.into_mob_id)?.name}` : '',
     ]
       .filter(Boolean)
       .join(' · ')
@@ -73,7 +75,8 @@
     kinds.filter(
       (k) =>
         (k.kind !== 'reopen' || view.apart.length) &&
-        (k.kind !== 'reserve' || view.apart.some((a) => a.why === 'kept in reserve')),
+        (k.kind !== 'reserve' || view.apart.some((a) => a.why === 'kept in reserve')) &&
+        (k.kind !== 'join' || mobs.length > 1),
     ),
   )
 
@@ -100,6 +103,10 @@
   function drop(l: Lever) {
     pulled = pulled.filter((x) => x !== l)
     off = off.filter((x) => x !== l)
+  }
+  function done() {
+    pulled = []
+    off = []
   }
   function setAside() {
     if (!tried) return
@@ -156,6 +163,7 @@
       rows={view.rows}
       apart={view.apart}
       mobs={here}
+      all={mobs}
       schools={view.schools}
       onadd={add}
       oncancel={() => (adding = null)}
@@ -220,7 +228,7 @@
           <tr class="border-t border-line">
             <th scope="row" class="py-1 text-left font-normal">{what}</th>
             <td><Figure value={was} {unit} /></td>
-            {#if on.length}<td><Figure value={is} {unit} /></td>{/if}
+            {#if on.length}<td class="pl-2"><Figure value={is} {unit} /></td>{/if}
           </tr>
         {/each}
       </tbody>
@@ -232,7 +240,10 @@
           and {withUnit(tried.hours, 'hour', house.system)} of labour{/if}.
       </p>
     {/if}
-    {#if on.length}<div class="mt-3"><Button onclick={setAside}>Set aside, to compare</Button></div>{/if}
+    {#if on.length}
+      <div class="mt-3"><Button onclick={setAside}>Set aside, to compare</Button></div>
+      {#if house.may('manager')}<Decide {farm} {mobId} levers={on} ondecided={done} />{/if}
+    {/if}
   </section>
 {/if}
 {#if asides.length}
@@ -257,6 +268,3 @@
     </ul>
   </section>
 {/if}
-<p class="text-sm text-soft">
-  When you have decided: close a paddock or open the reserve on Land, write a cut down on Walk, sales and supplements on Stock.
-</p>

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import type { Schemas } from '../../api/client'
-  import { useMobs, useQueue } from '../../api/queries.svelte'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { useDecisions, useFodder, useMobs, useQueue } from '../../api/queries.svelte'
+  import { Write } from '../../api/write.svelte'
   import { address } from '../../ui/address'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
@@ -12,10 +13,13 @@
   import Icon from '../../ui/Icon.svelte'
   import Loading from '../../ui/Loading.svelte'
   import Reason from '../../ui/Reason.svelte'
+  import Refused from '../../ui/Refused.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
   import { isoDay, sayDay } from '../../ui/time.svelte'
   import { number, withUnit } from '../../ui/units'
   import Bars from './Bars.svelte'
+  import Decisions from './Decisions.svelte'
+  import Fodder from './Fodder.svelte'
   import Levers from './Levers.svelte'
 
   let { params }: { params: { farm: string } } = $props()
@@ -27,10 +31,15 @@
     () => back,
   )
   const mobs = useMobs(() => params.farm)
+  const decided = useDecisions(
+    () => params.farm,
+    () => address.get('mob'),
+  )
+  const fodder = useFodder(() => params.farm)
   const v = $derived(queue.data)
   let tried = $state.raw<Schemas['TryView'] | null>(null)
   let above = $state(false)
-  let sort = $state<'turn' | 'mass' | 'rest' | 'ready'>('turn')
+  let sort = $state<'turn' | 'mass' | 'rest' | 'ready' | 'own'>('turn')
   let bars = $state<Bars | null>(null)
   const selected = $derived(address.get('paddock'))
   const chosen = $derived(v?.rows.find((r) => r.paddock_id === selected))
@@ -40,12 +49,46 @@
     const list = [...(v?.rows ?? [])]
     if (sort === 'mass') list.sort((a, b) => b.forage_mass_kg_dm_ha - a.forage_mass_kg_dm_ha)
     if (sort === 'rest') list.sort((a, b) => (b.rest_days ?? -1) - (a.rest_days ?? -1))
+    if (sort === 'own') {
+      const at = new Map((moved ?? v?.own_order ?? []).map((id, i) => [id, i]))
+      list.sort((a, b) => (at.get(a.paddock_id) ?? Infinity) - (at.get(b.paddock_id) ?? Infinity) || 0)
+    }
     if (sort === 'ready') list.sort((a, b) => readiness.indexOf(a.state) - readiness.indexOf(b.state))
     return list
   })
   const changed = $derived(
     tried && tried.effects.length && !v?.weeks_back ? new Map(tried.behind.rows.map((r) => [r.paddock_id, r])) : null,
   )
+
+  // The farm's own order: a row is carried to another's place, and the order is kept for everybody.
+  let moved = $state.raw<string[] | null>(null)
+  const ordering = new Write()
+  function place(id: string, by: number) {
+    const order = rows.map((r) => r.paddock_id)
+    const from = order.indexOf(id)
+    const to = Math.min(order.length - 1, Math.max(0, from + by))
+    if (from === to) return
+    order.splice(to, 0, ...order.splice(from, 1))
+    // What belongs to another queue keeps its place behind.
+    moved = [...order, ...(v?.own_order ?? []).filter((x) => !order.includes(x))]
+    saving = saving.then(save)
+  }
+  // One after another: what is carried while another is on its way is kept with the version that one made.
+  let saving = Promise.resolve()
+  async function save() {
+    const order = moved
+    if (!order || !v) return
+    const version = v.version
+    const kept = await ordering.send(() =>
+      ask(
+        api.PUT('/api/farms/{farm}/queue/order', {
+          params: { path: { farm: params.farm }, header: { 'If-Match': version } },
+          body: { paddock_ids: order },
+        }),
+      ),
+    )
+    if (moved === order && (kept || ordering.refusal)) moved = null
+  }
 
   const step = (by: 1 | -1) => address.show({ back: String(Math.min(v?.most_weeks_back ?? 26, Math.max(0, back + by))) })
   function key(e: KeyboardEvent) {
@@ -219,7 +262,9 @@
                   working={v.stocking_rate}
                   title="Stocking rate"
                 />{/if}
-              {@render figure(`today, on ${withUnit(v.area_ha, 'ha', house.system, 1)} in the round`)}
+              {@render figure(
+                `${v.weeks_back ? 'stocked then' : 'as in Stock'}, on ${withUnit(v.area_ha, 'ha', house.system, 1)} in the round`,
+              )}
             </div>
           </div>
           {#if v.says.length}
@@ -248,7 +293,12 @@
               {selected}
               onselect={(paddock) => address.show({ paddock: selected === paddock ? '' : paddock })}
               onstep={step}
+              onplace={sort === 'own' && house.may('manager') ? place : undefined}
             />
+            {#if sort === 'own' && house.may('manager')}<p class="no-print text-sm text-soft">
+                Drag a paddock to its place, or move it by Alt and ↑ ↓. The plan does not follow this order: turns are its own.
+              </p>{/if}
+            <Refused refusal={ordering.refusal} />
           </div>
           {#if v.apart.length}
             <section class="mt-3" aria-label="Out of the round">
@@ -275,6 +325,7 @@
                   { value: 'mass', label: 'mass' },
                   { value: 'rest', label: 'rest' },
                   { value: 'ready', label: 'readiness' },
+                  { value: 'own', label: 'your own' },
                 ]}
               />
             </div>
@@ -297,6 +348,10 @@
             <Button kind="quiet" onclick={svg}>Picture as SVG</Button>
             <Button kind="quiet" onclick={() => void png()}>as PNG</Button>
           </div>
+          {#if !v.weeks_back}
+            {#if decided.data?.decisions.length}<Decisions farm={params.farm} decisions={decided.data.decisions} />{/if}
+            {#if fodder.data}<Fodder farm={params.farm} fodder={fodder.data} />{/if}
+          {/if}
         </div>
         <Shoulder label="Try something" narrow="below">
           {#if chosen}

@@ -5,7 +5,20 @@ export type Kind = Lever['kind']
 
 /** What a lever is asked beside its kind. */
 export type Asked =
-  'paddock' | 'mob' | 'class' | 'school' | 'days' | 'after' | 'kg' | 'waste' | 'count' | 'area' | 'bale' | 'price' | 'hours'
+  | 'paddock'
+  | 'mob'
+  | 'into'
+  | 'class'
+  | 'school'
+  | 'days'
+  | 'after'
+  | 'kg'
+  | 'waste'
+  | 'count'
+  | 'area'
+  | 'bale'
+  | 'price'
+  | 'hours'
 
 interface Words {
   kind: Kind
@@ -18,6 +31,8 @@ interface Words {
   kgUnit?: string
   /** what its price is for */
   price?: string
+  /** the mob they go to; with an answer for none */
+  into?: { label: string; none?: string }
 }
 
 /** The levers, what takes from a surplus first. */
@@ -44,9 +59,15 @@ export const levers: Words[] = [
   },
   {
     kind: 'head',
-    label: 'Sell, move out, bring in, wean',
+    label: 'Sell, move out, bring in',
     asks: ['mob', 'class', 'count', 'after', 'price'],
     price: 'Cost a head',
+  },
+  {
+    kind: 'wean',
+    label: 'Wean early',
+    asks: ['mob', 'class', 'into', 'after'],
+    into: { label: 'They go', none: 'off the grass' },
   },
   {
     kind: 'nitrogen',
@@ -65,6 +86,15 @@ export const levers: Words[] = [
     days: 'For',
     price: 'Cost a tonne fed',
   },
+  {
+    kind: 'loafing',
+    label: 'Feed on resting ground',
+    asks: ['mob', 'days', 'after', 'waste', 'price', 'hours'],
+    days: 'For',
+    price: 'Cost a tonne fed',
+  },
+  { kind: 'split', label: 'Split a mob', asks: ['mob', 'class', 'count'] },
+  { kind: 'join', label: 'Join two mobs', asks: ['mob', 'into'], into: { label: 'Go with' } },
   { kind: 'school', label: 'Another school', asks: ['mob', 'school'] },
 ]
 
