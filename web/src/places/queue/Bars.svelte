@@ -141,7 +141,7 @@
     {width}
     {height}
     viewBox="0 0 {width} {height}"
-    class="print:h-auto print:w-full {onplace ? 'touch-none' : ''}"
+    class="print:h-auto print:max-h-[8.8cm] print:w-full {onplace ? 'touch-none' : ''}"
     onpointermove={carry}
     onpointerup={drop}
     onpointercancel={() => (carried = null)}

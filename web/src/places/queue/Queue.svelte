@@ -195,7 +195,9 @@
               </div>
             {/if}
           </div>
-          <div class="mt-2 grid grid-cols-5 gap-x-4 gap-y-3 border-b border-line pb-3 max-lg:grid-cols-3 max-md:grid-cols-2">
+          <div
+            class="mt-2 grid grid-cols-5 gap-x-4 gap-y-3 border-b border-line pb-3 max-lg:grid-cols-3 max-md:grid-cols-2 print:grid-cols-5"
+          >
             <div>
               {#if v.cover}<Figure
                   value={v.cover.value}
@@ -282,7 +284,13 @@
                 >{/if}
             </p>
           {/if}
-          {#each v.breaks as b (b)}<p class="mt-1 text-sm text-now-ink">{b}</p>{/each}
+          {#each v.breaks as b (b)}<p class="mt-1 text-sm text-now-ink">
+              {b}
+              {#if b.includes('another method')}<a
+                  class="no-print inline-flex min-h-8 items-center font-semibold text-tarn underline"
+                  href="#/f/{params.farm}/walk?part=Calibrations">Restate what was measured</a
+                >{/if}
+            </p>{/each}
           <div class="mt-2">
             <Bars
               bind:this={bars}
