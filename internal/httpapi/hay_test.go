@@ -88,9 +88,17 @@ func TestWhatIsOpenedBeforeItsTimeIsOpen(t *testing.T) {
 	status, out = reopen()
 	require.Equal(t, http.StatusOK, status, out)
 	assert.Empty(t, ida.paddock(base, pad["id"])["closed_now"], "this year")
+	assert.Nil(t, ida.paddock(base, pad["id"])["closed_up"])
 	status, out = ida.call("POST", fmt.Sprint(base, "/paddocks/", pad["id"], "/closures"), map[string]any{"id": id(), "from_on": "2026-06-10"})
 	require.Equal(t, http.StatusOK, status, out)
 	assert.Equal(t, "closed up", ida.paddock(base, pad["id"])["closed_now"], "what is closed after it was opened is closed")
+	status, out = reopen()
+	require.Equal(t, http.StatusOK, status, out)
+	assert.Nil(t, ida.paddock(base, pad["id"])["closed_up"], "what somebody closed and opened again is over")
+	assert.Empty(t, ida.paddock(base, pad["id"])["closed_now"])
+	status, out = ida.call("POST", base+"/land/undo", nil)
+	require.Equal(t, http.StatusOK, status, out)
+	assert.Equal(t, "closed up", ida.paddock(base, pad["id"])["closed_now"], "and closed again by undoing that")
 }
 
 // A cut that was weighed is in the store, and what it took counts as grown; one that nobody weighed is told of.

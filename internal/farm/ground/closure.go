@@ -7,7 +7,6 @@ import (
 
 	"fjell/core/quantity"
 	"fjell/internal/farm"
-	"fjell/internal/farm/facts"
 	"fjell/internal/farm/season"
 	"fjell/internal/store"
 )
@@ -134,32 +133,60 @@ func (e *edit) reopen(paddockID string) (string, error) {
 	if se.ClosedNow(i) == "" {
 		return "", quantity.Refuse("paddock_id", row.Name, "is open")
 	}
-	today := store.DayOf(e.Now, e.Location)
-	until, open := time.Time{}, false
-	for _, c := range se.Farm.Paddocks[i].Closures {
-		if e.Now.Before(c.From) || !c.Until.IsZero() && !e.Now.Before(c.Until) {
-			continue
-		}
-		if open = open || c.Until.IsZero(); c.Until.After(until) {
-			until = c.Until
-		}
+	if err := e.endClosures(paddockID); err != nil {
+		return "", err
 	}
 	if row.ClosedFor != "" {
-		row.ClosedFor = ""
+		row.ClosedFor, e.Paddocks[i].ClosedFor = "", ""
 		if err := e.Save(&row); err != nil {
 			return "", err
 		}
 	}
-	opening := store.Closure{FarmID: e.actor.FarmID, ID: farm.NewID(), PaddockID: paddockID, Opens: true, FromOn: today, Why: "opened", RecordedAt: time.Now().UTC().Truncate(time.Microsecond),
-		RecordedBy: e.actor.UserID}
-	if !open {
-		last := store.DayOf(until, e.Location)
-		if midnight, err := last.Time(e.Location); err == nil && until.After(midnight) {
-			last = facts.DayAt(facts.DayNumber(last) + 1)
+	if se, err = season.Of(e.Picture); err != nil {
+		return "", err
+	}
+	until := time.Time{}
+	for _, c := range se.Farm.Paddocks[i].Closures {
+		if !e.Now.Before(c.From) && e.Now.Before(c.Until) && c.Until.After(until) {
+			until = c.Until
 		}
+	}
+	if se.ClosedNow(i) == "" {
+		return "opening of " + row.Name, nil
+	}
+	opening := store.Closure{FarmID: e.actor.FarmID, ID: farm.NewID(), PaddockID: paddockID, Opens: true, FromOn: e.today(), Why: "opened", RecordedAt: time.Now().UTC().Truncate(time.Microsecond),
+		RecordedBy: e.actor.UserID}
+	if !until.IsZero() { // what the weather or a limit of the year shuts is opened until it would have ended
+		last := store.DayOf(until.Add(24*time.Hour-time.Nanosecond), e.Location)
 		opening.UntilOn = &last
 	}
 	return "opening of " + row.Name, e.Create(&opening)
+}
+
+// endClosures ends what somebody closed and holds today; what began only today is as if it had not been.
+func (e *edit) endClosures(paddockID string) error {
+	today := e.today()
+	var left []store.Closure
+	for _, c := range e.Closures {
+		holds := c.PaddockID == paddockID && !c.Opens && c.FromOn <= today && (c.UntilOn == nil || *c.UntilOn > today)
+		if !holds {
+			left = append(left, c)
+			continue
+		}
+		if c.FromOn == today {
+			if err := e.Remove(&c); err != nil {
+				return err
+			}
+			continue
+		}
+		c.UntilOn = &today
+		if err := e.Save(&c); err != nil {
+			return err
+		}
+		left = append(left, c)
+	}
+	e.Closures = left
+	return nil
 }
 
 func (e *edit) dress(paddockID string, in DressingInput) (string, error) {
