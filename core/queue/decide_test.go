@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"fjell/core/grazing"
 	"fjell/core/queue"
 	"fjell/core/rotation"
 )
@@ -35,6 +36,8 @@ func TestWhatIsExpectedIsWhatWasTried(t *testing.T) {
 	day, ok := e.At(monday.AddDate(0, 0, 20).Add(3600e9))
 	assert.True(t, ok)
 	assert.Equal(t, e.Days[20], day)
+	day, _ = e.At(e.Days[20].At)
+	assert.Equal(t, e.Days[20], day, "a day is known from its own hour on")
 	day, _ = e.At(monday.AddDate(0, 0, 300))
 	assert.Equal(t, e.Days[56], day, "after the last day the last one")
 }
@@ -85,4 +88,26 @@ func TestHeadAddUpClassByClass(t *testing.T) {
 		assert.Equal(t, -count, sum)
 	})
 	assert.Equal(t, []float64{2, 1}, queue.Heads(3, []queue.Class{{Head: 50}, {Head: 25}}))
+}
+
+// A decided pace asks of the plan's school what the lever asked of the mob.
+func TestAPaceIsASchoolThatRestsMoreOrEntersAtLess(t *testing.T) {
+	c := usual()
+	now := c.Look().Week.Length.Value
+	entry, residual, start, stop := 2600.0, 1500.0, 20.0, 5.0
+	school := grazing.School{RestMin: 15, StayMax: 3, Entry: &entry, Residual: &residual, StartHeight: &start, StopHeight: &stop}
+	slow, err := c.Paced(queue.Lever{Kind: queue.Pace, Mob: "m", Days: 2 * now}, 0, school)
+	require.NoError(t, err)
+	assert.InDelta(t, 2*now-now/8, slow.RestMin, 1e-9)
+	assert.InDelta(t, 6, slow.StayMax, 1e-9)
+	assert.Equal(t, &entry, slow.Entry)
+	fast, err := c.Paced(queue.Lever{Kind: queue.Pace, Mob: "m", Days: now / 2}, 0, school)
+	require.NoError(t, err)
+	assert.InDelta(t, 7.5, fast.RestMin, 1e-9)
+	assert.InDelta(t, 2050, *fast.Entry, 1e-9)
+	assert.InDelta(t, 12.5, *fast.StartHeight, 1e-9)
+	assert.InDelta(t, 2600, entry, 0, "the school it began from stays as it is")
+	fast, err = c.Paced(queue.Lever{Kind: queue.Pace, Mob: "m", Days: now / 2}, 0, grazing.School{RestMin: 15, StayMax: 3})
+	require.NoError(t, err)
+	assert.Nil(t, fast.Entry)
 }

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"fjell/core/chance"
 	"math"
 	"slices"
 )
@@ -27,39 +28,33 @@ type Worst struct {
 	Chance  float64 `json:"chance"`
 }
 
-// normal is a draw from the normal distribution.
-func (d *draws) normal() float64 { return math.Sqrt2 * math.Erfinv(2*d.share()-1+1e-16) }
-
 // future is a season with growth and masses drawn anew. Growth by day has the same factor for all, and by paddock one of its own, so that
 // it is foreseen growth times exp(weather + own); what stands at the start strays by what the method errs by everywhere, and by what is not known
 // of each paddock. Every factor has a mean of 1. Those of growth are given too, paddock by piece.
 func (s *season) future(number int) (*season, []float64) {
-	d := draws(uint64(s.p.Seed)*0xbf58476d1ce4e5b9 + uint64(number)*0x9e3779b97f4a7c15 + 1)
+	d := chance.Draws(uint64(s.p.Seed)*0xbf58476d1ce4e5b9 + uint64(number)*0x9e3779b97f4a7c15 + 1)
 	stray := s.p.strays()
 	keep := math.Exp(-1 / stray.Days)
 	days := make([]float64, s.p.Days)
-	w := stray.Weather * d.normal()
+	w := stray.Weather * d.Normal()
 	for i := range days {
 		days[i] = w - stray.Weather*stray.Weather/2
-		w = keep*w + stray.Weather*math.Sqrt(1-keep*keep)*d.normal()
+		w = keep*w + stray.Weather*math.Sqrt(1-keep*keep)*d.Normal()
 	}
 	factors := make([]float64, 0, len(s.decay))
 	for p := range s.paddocks {
-		own := d.factor(s.p.Paddocks[p].own())
+		own := d.Factor(s.p.Paddocks[p].own())
 		for k := range s.pieces {
 			factors = append(factors, math.Exp(days[s.day(k)])*own)
 		}
 	}
 	f := s.scaled(factors)
-	all := d.factor(stray.Mass)
+	all := d.Factor(stray.Mass)
 	for p := range s.paddocks {
-		f.mass[p] = s.mass[p] * all * d.factor(s.p.Paddocks[p].MassSpread)
+		f.mass[p] = s.mass[p] * all * d.Factor(s.p.Paddocks[p].MassSpread)
 	}
 	return f, factors
 }
-
-// factor is a draw with a mean of 1, whose logarithm has a spread.
-func (d *draws) factor(spread float64) float64 { return math.Exp(spread*d.normal() - spread*spread/2) }
 
 // scaled is a season whose growth is multiplied, paddock by piece.
 func (s *season) scaled(factors []float64) *season {

@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"fjell/core/chance"
 	"fjell/core/quantity"
 )
 
@@ -112,16 +113,16 @@ func plain(s *season, tries int, seed uint64) float64 {
 	if err != nil {
 		return math.Inf(1)
 	}
-	d := draws(seed)
+	d := chance.Draws(seed)
 	least := st.cost
 	for i := range tries {
 		temperature := 400 * math.Pow(0.001, float64(i)/float64(tries))
-		m, t := d.below(s.mobs), d.below(s.slots)
-		length, to := 1+d.below(8), int16(d.below(s.paddocks))
-		if s.p.Mobs[m].MayHold && d.below(10) == 0 {
+		m, t := d.Below(s.mobs), d.Below(s.slots)
+		length, to := 1+d.Below(8), int16(d.Below(s.paddocks))
+		if s.p.Mobs[m].MayHold && d.Below(10) == 0 {
 			to = Off
 		}
-		if d.below(2) == 0 && t > 0 {
+		if d.Below(2) == 0 && t > 0 {
 			to = st.loc[m*s.slots+t-1] // stretch what was before
 		}
 		before := slices.Clone(st.loc)
@@ -149,7 +150,7 @@ func plain(s *season, tries int, seed uint64) float64 {
 		}
 		if fits {
 			now := s.placed(st.loc)
-			if now.cost <= st.cost || d.share() < math.Exp((st.cost-now.cost)/temperature) {
+			if now.cost <= st.cost || d.Share() < math.Exp((st.cost-now.cost)/temperature) {
 				st = now
 				least = min(least, st.cost)
 				continue

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"fjell/core/chance"
 	"fmt"
 	"math"
 	"sort"
@@ -581,8 +582,8 @@ func (e *enumerator) piece(k int, s enumerated) {
 
 // anyProblem is a made-up problem: paddocks of many masses and rests, mobs of all kinds.
 func anyProblem(seed uint64, paddocks, mobs, days int, hours ...float64) *Problem {
-	d := draws(seed * 7919)
-	between := func(a, b float64) float64 { return a + (b-a)*d.share() }
+	d := chance.Draws(seed * 7919)
+	between := func(a, b float64) float64 { return a + (b-a)*d.Share() }
 	p := &Problem{Days: days, MoveHours: hours, Weights: Usual, Seed: 1, Seconds: 2}
 	area := 0.0
 	for i := range paddocks {
@@ -592,35 +593,35 @@ func anyProblem(seed uint64, paddocks, mobs, days int, hours ...float64) *Proble
 			growth = math.Max(2, growth+between(-3, 2.8))
 			pad.Peak = append(pad.Peak, growth)
 		}
-		if d.below(3) > 0 {
+		if d.Below(3) > 0 {
 			rest := between(0, 40)
 			pad.Rest = &rest
 		}
-		if d.below(5) == 0 {
+		if d.Below(5) == 0 {
 			from := between(0, float64(days))
 			pad.Closed = []Closed{{from, from + between(1, 10)}}
 		}
 		area += pad.AreaHa
-		kept := draws(seed*15485863 + uint64(i))
-		pad.Reserve = kept.below(6) == 0
+		kept := chance.Draws(seed*15485863 + uint64(i))
+		pad.Reserve = kept.Below(6) == 0
 		p.Paddocks = append(p.Paddocks, pad)
 	}
 	for m := range mobs {
-		mob := Mob{Key: fmt.Sprintf("m%d", m+1), MayHold: d.below(2) == 0, Demand: Series{area / float64(mobs) * between(15, 60)},
+		mob := Mob{Key: fmt.Sprintf("m%d", m+1), MayHold: d.Below(2) == 0, Demand: Series{area / float64(mobs) * between(15, 60)},
 			Limits: &Limits{between(2300, 2800), between(2900, 3300), between(1200, 1700), between(5, 25), between(1, 4), between(0.7, 1), nil}}
-		if d.below(4) > 0 {
+		if d.Below(4) > 0 {
 			key, since := p.Paddocks[m].Key, -between(0, 2)
 			mob.In, mob.Since = &key, &since
 		}
-		if d.below(5) == 0 {
+		if d.Below(5) == 0 {
 			for i := m; i < paddocks; i++ {
 				mob.Ground = append(mob.Ground, p.Paddocks[i].Key)
 			}
 		}
-		if times := draws(seed*104729 + uint64(m)); times.below(3) == 0 { // taller for a time
-			from, l := float64(times.below(days)), mob.Limits
-			more := 900*times.share() - 400
-			l.Times = []Time{{from, from + 1 + float64(times.below(days)), l.Entry + more, l.TooOld + more, l.Residual + more}}
+		if times := chance.Draws(seed*104729 + uint64(m)); times.Below(3) == 0 { // taller for a time
+			from, l := float64(times.Below(days)), mob.Limits
+			more := 900*times.Share() - 400
+			l.Times = []Time{{from, from + 1 + float64(times.Below(days)), l.Entry + more, l.TooOld + more, l.Residual + more}}
 		}
 		p.Mobs = append(p.Mobs, mob)
 	}

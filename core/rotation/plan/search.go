@@ -7,23 +7,6 @@ import (
 	"sync"
 )
 
-// draws is a stream of numbers that rests on its seed alone (splitmix64).
-type draws uint64
-
-func (d *draws) next() uint64 {
-	*d += 0x9e3779b97f4a7c15
-	z := uint64(*d)
-	z = (z ^ z>>30) * 0xbf58476d1ce4e5b9
-	z = (z ^ z>>27) * 0x94d049bb133111eb
-	return z ^ z>>31
-}
-
-// below is a whole number from 0 to n − 1.
-func (d *draws) below(n int) int { return int((d.next() >> 33) * uint64(n) >> 31) }
-
-// share is a number from 0 to 1.
-func (d *draws) share() float64 { return float64(d.next()>>11) / (1 << 53) }
-
 // effort is how far a search goes. It is counted, never timed, so that the same problem and seed end with the same plan.
 type effort struct {
 	chains int // searches from the openings, each with a stream of its own; the best counts
@@ -53,7 +36,7 @@ func chain(ctx context.Context, from *state, seed uint64, tries int, heard func(
 		}
 		temperature *= cooling
 		// How much dearer a change may be is drawn first, so that a hopeless one is given up half looked at.
-		most := -temperature * math.Log(w.draws.share())
+		most := -temperature * math.Log(w.draws.Share())
 		if !w.propose() {
 			t.cells = t.cells[:0]
 			continue

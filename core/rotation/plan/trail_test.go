@@ -60,7 +60,7 @@ func TestAChangeBringsTheFollowerAlong(t *testing.T) {
 			}
 			was := append([]int16(nil), st.busy...)
 			if rise, taken := w.try(math.Inf(1)); taken {
-				if w.draws.below(2) == 0 {
+				if w.draws.Below(2) == 0 {
 					w.undo()
 					require.Equal(t, was, append([]int16(nil), st.busy...))
 					continue

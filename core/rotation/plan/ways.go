@@ -1,11 +1,14 @@
 package plan
 
-import "math"
+import (
+	"fjell/core/chance"
+	"math"
+)
 
 // ways are the changes that a search tries: what a person with a pencil would do to a plan.
 type ways struct {
 	*trial
-	draws  draws
+	draws  chance.Draws
 	ground [][]int16 // of each mob: where it may be, Off among them if it may be held
 	usual  []int     // slots of each mob's usual stay
 	rest   []int     // slots of half the least rest it asks for
@@ -13,7 +16,7 @@ type ways struct {
 }
 
 func newWays(t *trial, seed uint64) *ways {
-	w := &ways{trial: t, draws: draws(seed), saved: make([]int16, t.slots)}
+	w := &ways{trial: t, draws: chance.Draws(seed), saved: make([]int16, t.slots)}
 	for m := range t.season.mobs {
 		var ground []int16
 		longest, rest := 0.0, 0.0
@@ -71,33 +74,33 @@ func (w *ways) run(m, t int) (from, to int) {
 // propose puts a change together; false where the dice made none.
 func (w *ways) propose() bool {
 	d := &w.draws
-	m := d.below(w.season.mobs)
-	t := d.below(w.slots)
+	m := d.Below(w.season.mobs)
+	t := d.Below(w.slots)
 	row := m * w.slots
 	from, to := w.run(m, t)
-	switch d.below(16) {
+	switch d.Below(16) {
 	case 0, 1, 2: // stretch: move the end of a stay
 		if to == w.slots {
 			return false
 		}
-		by := 1 + d.below(3)
-		if d.below(2) == 0 {
+		by := 1 + d.Below(3)
+		if d.Below(2) == 0 {
 			return w.put(m, to, min(w.slots, to+by), w.loc[row+t])
 		}
 		return w.put(m, max(from, to-by), to, w.loc[row+to])
 	case 3, 4, 5: // change: another paddock for this stay
 		return w.put(m, from, to, w.somewhere(m, from, to))
 	case 6, 7: // insert: go elsewhere for a while
-		length := 1 + d.below(w.usual[m]+1)
+		length := 1 + d.Below(w.usual[m]+1)
 		return w.put(m, t, min(w.slots, t+length), w.somewhere(m, t, min(w.slots, t+length)))
 	case 8: // drop: the neighbours of a stay share it
 		if from == 0 || to == w.slots {
 			return false
 		}
-		cut := from + d.below(to-from+1)
+		cut := from + d.Below(to-from+1)
 		return w.put(m, from, cut, w.loc[row+from-1]) && w.put(m, cut, to, w.loc[row+to])
 	case 9, 10: // swap two stays of one mob
-		other := d.below(w.slots)
+		other := d.Below(w.slots)
 		a, b := w.run(m, other)
 		if a == from {
 			return false
@@ -108,7 +111,7 @@ func (w *ways) propose() bool {
 	case 12: // squeeze a new stay in, and shift what follows
 		return w.squeeze(m, from, to)
 	case 13: // exchange between two mobs, for a stay
-		n := d.below(w.season.mobs)
+		n := d.Below(w.season.mobs)
 		if n == m {
 			return false
 		}
@@ -145,7 +148,7 @@ func (w *ways) anywhere(m int) int16 {
 	if len(w.ground[m]) == 0 {
 		return Off
 	}
-	return w.ground[m][w.draws.below(len(w.ground[m]))]
+	return w.ground[m][w.draws.Below(len(w.ground[m]))]
 }
 
 // somewhere is a place for a mob to be from one slot to another: most often one that nobody has grazed for a while before, or
@@ -155,12 +158,12 @@ func (w *ways) somewhere(m, from, to int) int16 {
 	if len(ground) == 0 {
 		return Off
 	}
-	p := ground[w.draws.below(len(ground))]
+	p := ground[w.draws.Below(len(ground))]
 	for range 4 {
 		if p == Off || w.rested(m, int(p), from, to) {
 			return p
 		}
-		p = ground[w.draws.below(len(ground))]
+		p = ground[w.draws.Below(len(ground))]
 	}
 	return p
 }
@@ -189,16 +192,16 @@ func (w *ways) rested(m, p, from, to int) bool {
 // slide shifts the slots between one end of a stay and another, a few later: the first is that much longer, the last shorter; or
 // the other way round.
 func (w *ways) slide(m, i int) bool {
-	j := i + 1 + w.draws.below(8*w.usual[m])
+	j := i + 1 + w.draws.Below(8*w.usual[m])
 	if i >= w.slots || j > w.slots {
 		return false
 	}
-	by := 1 + w.draws.below(2)
+	by := 1 + w.draws.Below(2)
 	if by >= j-i {
 		return false
 	}
 	row := w.loc[m*w.slots : (m+1)*w.slots]
-	if w.draws.below(2) == 0 {
+	if w.draws.Below(2) == 0 {
 		if i == 0 {
 			return false
 		}
@@ -227,8 +230,8 @@ func (w *ways) slide(m, i int) bool {
 
 // squeeze puts a stay somewhere at the end of another, and shifts what follows for a while.
 func (w *ways) squeeze(m, from, to int) bool {
-	length := 1 + w.draws.below(w.usual[m])
-	j := to + length + w.draws.below(8*w.usual[m])
+	length := 1 + w.draws.Below(w.usual[m])
+	j := to + length + w.draws.Below(8*w.usual[m])
 	if to >= w.slots {
 		return false
 	}

@@ -1,0 +1,174 @@
+// Package year is a farm's feed over one to three years, month by month: what grows and can be eaten, what stands over from one month to the next,
+// what is cut and stored, against what stock eat; where it falls short, by how much, and how likely that is.
+package year
+
+import (
+	"math"
+	"time"
+)
+
+// Piece is ground that the year counts as one: a sward of a field.
+type Piece struct {
+	Field   string
+	Sward   string
+	AreaHa  float64
+	Grown   []float64 // kg DM of each month, while it is open to stock, in an ordinary year
+	Hay     []float64 // kg DM of each month, while it is closed for a cut
+	Cut     []bool    // months in which what has grown for hay is cut
+	Harvest float64   // share of what grows that stock get hold of; the rest is left, trodden or fouled
+	Stands  float64   // kg DM that can be eaten on the first day
+	Keeps   float64   // kg DM that can be eaten and stand at most: what grows beyond it is past its best and dies
+	Loss    float64   // share of what stands that a month without growth takes
+}
+
+// Group is mobs that share ground, and what they eat.
+type Group struct {
+	Name    string
+	Pieces  []int
+	Pasture []float64 // kg DM of each month, from pasture
+	Indoors []float64 // kg DM of each month, in the house or the yard
+	Head    []float64 // mean head of each month
+}
+
+// Case is a farm as its year is reckoned.
+type Case struct {
+	Months   []Month
+	Pieces   []Piece
+	Groups   []Group
+	Store    float64 // kg DM of fodder on the first day
+	CutLoss  float64 // share of what is cut that is lost before it is stored
+	FeedLoss float64 // share of what is fed that is lost before it is swallowed
+	Strays   Strays
+}
+
+// Month is a month of the calendar, or what is left of the first one.
+type Month struct{ From, Until time.Time }
+
+// Days is its length.
+func (m Month) Days() float64 { return math.Round(m.Until.Sub(m.From).Hours()) / 24 }
+
+// Entry is one month of a year's book, kg DM.
+type Entry struct {
+	Grown   float64   // all that grows, hay too
+	Eatable float64   // of what grows on open ground, what stock get hold of
+	Over    float64   // what stood over from before
+	Pasture float64   // wanted from pasture
+	Indoors float64   // wanted in the house
+	Eaten   float64   // from pasture
+	Fed     float64   // swallowed of the store
+	Missing float64   // wanted and not there
+	Left    float64   // grown, and left, trodden or fouled
+	Lost    float64   // died standing, past its best, on the way to the store, or under the trough
+	Cut     float64   // carried home
+	Stands  float64   // can be eaten at its end
+	Growing float64   // grown for hay and not cut yet, at its end
+	Store   float64   // at its end
+	By      []float64 // eatable, by piece
+	Short   []float64 // missing, by group
+}
+
+// Wanted is all that stock want in the month.
+func (e Entry) Wanted() float64 { return e.Pasture + e.Indoors }
+
+// Budget is a year's book.
+type Budget struct{ Months []Entry }
+
+// book is what a piece stands at while a year is reckoned.
+type book struct{ stands, hay, best []float64 } // best: what its best month grows
+
+// Balance reckons a year: growth is the share of an ordinary month's in each month, 1 where it is left out.
+func Balance(c Case, growth []float64) Budget {
+	out := Budget{Months: make([]Entry, len(c.Months))}
+	b := book{make([]float64, len(c.Pieces)), make([]float64, len(c.Pieces)), make([]float64, len(c.Pieces))}
+	for p, pc := range c.Pieces {
+		b.stands[p] = pc.Stands
+		for m := range pc.Grown {
+			b.best[p] = max(b.best[p], pc.Grown[m]+pc.Hay[m])
+		}
+	}
+	store := c.Store
+	for m := range c.Months {
+		share := 1.0
+		if growth != nil {
+			share = growth[m]
+		}
+		e := &out.Months[m]
+		e.By, e.Short = make([]float64, len(c.Pieces)), make([]float64, len(c.Groups))
+		for p := range c.Pieces {
+			c.grow(e, &b, p, m, share)
+		}
+		store += e.Cut
+		for g := range c.Groups {
+			e.Short[g] = c.graze(e, &b, g, m)
+		}
+		store = c.feed(e, store)
+		for p := range c.Pieces {
+			c.wither(e, &b, p, m, share)
+			e.Stands, e.Growing = e.Stands+b.stands[p], e.Growing+b.hay[p]
+		}
+		e.Store = store
+	}
+	return out
+}
+
+// grow lets a piece grow for a month, and cuts it where it is due.
+func (c Case) grow(e *Entry, b *book, p, m int, share float64) {
+	pc := &c.Pieces[p]
+	e.Over += b.stands[p]
+	grown, hay := pc.Grown[m]*share, pc.Hay[m]*share
+	e.By[p] = grown * pc.Harvest
+	e.Grown, e.Eatable, e.Left = e.Grown+grown+hay, e.Eatable+e.By[p], e.Left+grown-e.By[p]
+	b.stands[p] += e.By[p]
+	if b.hay[p] += hay; pc.Cut[m] {
+		home := b.hay[p] * (1 - c.CutLoss)
+		e.Cut, e.Lost, b.hay[p] = e.Cut+home, e.Lost+b.hay[p]-home, 0
+	}
+}
+
+// graze lets a group eat what it wants of what stands on its ground, from each piece by what stands on it, and tells what is missing.
+func (c Case) graze(e *Entry, b *book, g, m int) (missing float64) {
+	group := &c.Groups[g]
+	there := 0.0
+	for _, p := range group.Pieces {
+		there += b.stands[p]
+	}
+	wants := group.Pasture[m]
+	eaten := math.Min(wants, there)
+	e.Pasture, e.Indoors, e.Eaten = e.Pasture+wants, e.Indoors+group.Indoors[m], e.Eaten+eaten
+	if there > 0 {
+		for _, p := range group.Pieces {
+			b.stands[p] *= 1 - eaten/there
+		}
+	}
+	return wants - eaten + group.Indoors[m]
+}
+
+// feed gives what is missing out of the store, to each group by what it lacks, and is what the store holds then.
+func (c Case) feed(e *Entry, store float64) float64 {
+	lacks := 0.0
+	for _, short := range e.Short {
+		lacks += short
+	}
+	e.Fed = math.Min(lacks, store*(1-c.FeedLoss))
+	taken := e.Fed / (1 - c.FeedLoss)
+	e.Lost += taken - e.Fed
+	for g := range e.Short {
+		if lacks > 0 {
+			e.Short[g] -= e.Fed * e.Short[g] / lacks
+		}
+		e.Missing += e.Short[g]
+	}
+	return max(0, store-taken)
+}
+
+// wither takes what dies of what is left standing: all that is past its best, and in months of little growth a share of the rest.
+func (c Case) wither(e *Entry, b *book, p, m int, share float64) {
+	pc := &c.Pieces[p]
+	still := 1.0
+	if best := b.best[p]; best > 0 {
+		still = max(0, 1-(pc.Grown[m]+pc.Hay[m])*share/best)
+	}
+	stays := min(b.stands[p], pc.Keeps) * (1 - pc.Loss*still)
+	e.Lost += b.stands[p] - stays
+	b.stands[p] = stays
+}
