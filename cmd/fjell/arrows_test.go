@@ -27,7 +27,7 @@ var arrows = map[string]string{
 	"core/chance":              "",
 	"core/rotation":            "forage grazing land quantity working weather core/rotation/plan",
 	"core/rotation/plan":       "chance quantity",
-	"core/year":                "chance quantity working",
+	"core/year":                "chance grazing quantity working",
 	"core/queue":               "grazing quantity rotation working",
 	"core/reckon":              "forage grazing quantity stock working",
 	"core/offline":             "grazing measuring quantity reckon reference",
@@ -45,6 +45,7 @@ var arrows = map[string]string{
 	"internal/farm/moves":      place,
 	"internal/farm/yard":       place,
 	"internal/farm/queue":      place,
+	"internal/farm/year":       place,
 	"internal/farm/today":      place + " internal/farm/herd internal/farm/moves",                                                             // it composes the other places
 	"internal/farm/decisions":  place + " internal/farm/ground internal/farm/herd internal/farm/moves internal/farm/queue internal/farm/yard", // a decision writes by theirs
 	"internal/house":           "internal/farm places",

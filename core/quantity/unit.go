@@ -19,6 +19,7 @@ const (
 	Head           Unit = "head"             // animals
 	Count          Unit = "count"            // things counted: readings, drops, paddocks
 	Kilogram       Unit = "kg"               // kg live weight or kg dry matter
+	Fodder         Unit = "kg_fodder"        // kg dry matter by the load, shown by the tonne (the short ton of 2 000 lb)
 	Gram           Unit = "g"                // g fresh weight
 	Hectare        Unit = "ha"               // ha
 	SquareMetre    Unit = "m2"               // m²
@@ -92,6 +93,7 @@ var scales = map[Unit][2]Scale{
 	Head:           same("head", 0),
 	Count:          same("", 0),
 	Kilogram:       both("kg", 0, "lb", poundsPerKilogram, 0),
+	Fodder:         {{"t", 0.001, 0, 1}, {"tons", poundsPerKilogram / 2000, 0, 1}},
 	Gram:           same("g", 0),
 	Hectare:        both("ha", 2, "ac", acresPerHectare, 2),
 	SquareMetre:    both("m²", 2, "ft²", feetPerMetre*feetPerMetre, 1),

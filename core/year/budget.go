@@ -13,10 +13,13 @@ type Piece struct {
 	Sward   string
 	AreaHa  float64
 	Grown   []float64 // kg DM of each month, while it is open to stock, in an ordinary year
-	Hay     []float64 // kg DM of each month, while it is closed for a cut
-	Cut     []bool    // months in which what has grown for hay is cut
+	Closed  []float64 // kg DM of each month, while it is closed
+	Waits   float64   // kg DM that stands behind a closure on the first day
+	Cut     []bool    // months in which what has grown behind a closure is cut
+	Opens   []bool    // months in which it is opened to stock instead
 	Harvest float64   // share of what grows that stock get hold of; the rest is left, trodden or fouled
 	Stands  float64   // kg DM that can be eaten on the first day
+	Best    float64   // kg DM that its best month grows, of a whole year: what melts does so as far as growth falls behind it
 	Keeps   float64   // kg DM that can be eaten and stand at most: what grows beyond it is past its best and dies
 	Loss    float64   // share of what stands that a month without growth takes
 }
@@ -49,8 +52,8 @@ func (m Month) Days() float64 { return math.Round(m.Until.Sub(m.From).Hours()) /
 
 // Entry is one month of a year's book, kg DM.
 type Entry struct {
-	Grown   float64   // all that grows, hay too
-	Eatable float64   // of what grows on open ground, what stock get hold of
+	Grown   float64   // all that grows, behind closures too
+	Eatable float64   // of what grew on ground that is open, or is opened, what stock get hold of
 	Over    float64   // what stood over from before
 	Pasture float64   // wanted from pasture
 	Indoors float64   // wanted in the house
@@ -61,7 +64,7 @@ type Entry struct {
 	Lost    float64   // died standing, past its best, on the way to the store, or under the trough
 	Cut     float64   // carried home
 	Stands  float64   // can be eaten at its end
-	Growing float64   // grown for hay and not cut yet, at its end
+	Waits   float64   // stands behind closures, at its end
 	Store   float64   // at its end
 	By      []float64 // eatable, by piece
 	Short   []float64 // missing, by group
@@ -74,17 +77,14 @@ func (e Entry) Wanted() float64 { return e.Pasture + e.Indoors }
 type Budget struct{ Months []Entry }
 
 // book is what a piece stands at while a year is reckoned.
-type book struct{ stands, hay, best []float64 } // best: what its best month grows
+type book struct{ stands, waits []float64 }
 
 // Balance reckons a year: growth is the share of an ordinary month's in each month, 1 where it is left out.
 func Balance(c Case, growth []float64) Budget {
 	out := Budget{Months: make([]Entry, len(c.Months))}
-	b := book{make([]float64, len(c.Pieces)), make([]float64, len(c.Pieces)), make([]float64, len(c.Pieces))}
+	b := book{make([]float64, len(c.Pieces)), make([]float64, len(c.Pieces))}
 	for p, pc := range c.Pieces {
-		b.stands[p] = pc.Stands
-		for m := range pc.Grown {
-			b.best[p] = max(b.best[p], pc.Grown[m]+pc.Hay[m])
-		}
+		b.stands[p], b.waits[p] = pc.Stands, pc.Waits
 	}
 	store := c.Store
 	for m := range c.Months {
@@ -104,25 +104,29 @@ func Balance(c Case, growth []float64) Budget {
 		store = c.feed(e, store)
 		for p := range c.Pieces {
 			c.wither(e, &b, p, m, share)
-			e.Stands, e.Growing = e.Stands+b.stands[p], e.Growing+b.hay[p]
+			e.Stands, e.Waits = e.Stands+b.stands[p], e.Waits+b.waits[p]
 		}
 		e.Store = store
 	}
 	return out
 }
 
-// grow lets a piece grow for a month, and cuts it where it is due.
+// grow lets a piece grow for a month; what grew behind a closure is cut or opened where that is due.
 func (c Case) grow(e *Entry, b *book, p, m int, share float64) {
 	pc := &c.Pieces[p]
 	e.Over += b.stands[p]
-	grown, hay := pc.Grown[m]*share, pc.Hay[m]*share
-	e.By[p] = grown * pc.Harvest
-	e.Grown, e.Eatable, e.Left = e.Grown+grown+hay, e.Eatable+e.By[p], e.Left+grown-e.By[p]
-	b.stands[p] += e.By[p]
-	if b.hay[p] += hay; pc.Cut[m] {
-		home := b.hay[p] * (1 - c.CutLoss)
-		e.Cut, e.Lost, b.hay[p] = e.Cut+home, e.Lost+b.hay[p]-home, 0
+	grown, closed := pc.Grown[m]*share, pc.Closed[m]*share
+	e.Grown += grown + closed
+	switch b.waits[p] += closed; {
+	case pc.Cut[m]:
+		home := b.waits[p] * (1 - c.CutLoss)
+		e.Cut, e.Lost, b.waits[p] = e.Cut+home, e.Lost+b.waits[p]-home, 0
+	case pc.Opens[m]:
+		grown, b.waits[p] = grown+b.waits[p], 0
 	}
+	e.By[p] = grown * pc.Harvest
+	e.Eatable, e.Left = e.Eatable+e.By[p], e.Left+grown-e.By[p]
+	b.stands[p] += e.By[p]
 }
 
 // graze lets a group eat what it wants of what stands on its ground, from each piece by what stands on it, and tells what is missing.
@@ -165,8 +169,8 @@ func (c Case) feed(e *Entry, store float64) float64 {
 func (c Case) wither(e *Entry, b *book, p, m int, share float64) {
 	pc := &c.Pieces[p]
 	still := 1.0
-	if best := b.best[p]; best > 0 {
-		still = max(0, 1-(pc.Grown[m]+pc.Hay[m])*share/best)
+	if pc.Best > 0 {
+		still = max(0, 1-(pc.Grown[m]+pc.Closed[m])*share/pc.Best)
 	}
 	stays := min(b.stands[p], pc.Keeps) * (1 - pc.Loss*still)
 	e.Lost += b.stands[p] - stays

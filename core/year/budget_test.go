@@ -29,11 +29,11 @@ var spring = [12]float64{0.1, 0.22, 0.24, 0.16, 0.13, 0.09, 0.04, 0.01, 0, 0, 0,
 func farm(n int) year.Case {
 	c := year.Case{Months: months(n), Store: 5000, CutLoss: 0.15, FeedLoss: 0.1, Strays: year.Strays{Month: 0.25, Keep: 0.4, Year: 0.16}}
 	for p := range 2 {
-		pc := year.Piece{Field: fmt.Sprint("F", p), Sward: "ley", AreaHa: 10, Grown: make([]float64, n), Hay: make([]float64, n), Cut: make([]bool, n), Harvest: 0.7, Stands: 3000, Keeps: 20000, Loss: 0.12}
+		pc := year.Piece{Field: fmt.Sprint("F", p), Sward: "ley", AreaHa: 10, Grown: make([]float64, n), Closed: make([]float64, n), Cut: make([]bool, n), Opens: make([]bool, n), Harvest: 0.7, Stands: 3000, Best: 0.24 * 80000, Keeps: 20000, Loss: 0.12}
 		for m := range n {
 			grows := spring[m%12] * 80000
 			if p == 1 && (m%12 == 1 || m%12 == 2) {
-				pc.Hay[m] = grows
+				pc.Closed[m] = grows
 				pc.Cut[m] = m%12 == 2
 				continue
 			}
@@ -63,14 +63,14 @@ func random(seed uint64) year.Case {
 		c.Groups = append(c.Groups, year.Group{Pasture: make([]float64, n), Indoors: make([]float64, n), Head: make([]float64, n)})
 	}
 	for p := range groups + d.Below(5) {
-		pc := year.Piece{Grown: make([]float64, n), Hay: make([]float64, n), Cut: make([]bool, n), Harvest: d.Share(), Stands: 4000 * d.Share(), Keeps: 15000 * d.Share(), Loss: 0.4 * d.Share()}
+		pc := year.Piece{Grown: make([]float64, n), Closed: make([]float64, n), Cut: make([]bool, n), Opens: make([]bool, n), Harvest: d.Share(), Stands: 4000 * d.Share(), Waits: 2000 * d.Share(), Best: 12000 * d.Share(), Keeps: 15000 * d.Share(), Loss: 0.4 * d.Share()}
 		for m := range n {
 			if grows := 9000 * d.Share(); d.Below(4) == 0 {
-				pc.Hay[m] = grows
+				pc.Closed[m] = grows
 			} else {
 				pc.Grown[m] = grows
 			}
-			pc.Cut[m] = d.Below(5) == 0
+			pc.Cut[m], pc.Opens[m] = d.Below(5) == 0, d.Below(5) == 0
 		}
 		g := &c.Groups[p%groups]
 		g.Pieces = append(g.Pieces, p)
@@ -88,7 +88,7 @@ func random(seed uint64) year.Case {
 func plain(c year.Case, growth []float64) (eaten, fed, missing, lost, left, stands, store []float64) {
 	heap, hay, barn := map[int]float64{}, map[int]float64{}, c.Store
 	for p, pc := range c.Pieces {
-		heap[p] = pc.Stands
+		heap[p], hay[p] = pc.Stands, pc.Waits
 	}
 	for m := range c.Months {
 		var ate, gone, leftover, lacking float64
@@ -97,10 +97,14 @@ func plain(c year.Case, growth []float64) (eaten, fed, missing, lost, left, stan
 			grown := pc.Grown[m] * growth[m]
 			heap[p] += grown * pc.Harvest
 			leftover += grown * (1 - pc.Harvest)
-			hay[p] += pc.Hay[m] * growth[m]
+			hay[p] += pc.Closed[m] * growth[m]
 			if pc.Cut[m] {
 				barn += hay[p] - hay[p]*c.CutLoss
 				gone += hay[p] * c.CutLoss
+				hay[p] = 0
+			} else if pc.Opens[m] {
+				heap[p] += hay[p] * pc.Harvest
+				leftover += hay[p] - hay[p]*pc.Harvest
 				hay[p] = 0
 			}
 		}
@@ -125,16 +129,13 @@ func plain(c year.Case, growth []float64) (eaten, fed, missing, lost, left, stan
 		gone += swallowed/(1-c.FeedLoss) - swallowed
 		standing := 0.0
 		for p, pc := range c.Pieces {
-			most := 0.0
-			for k := range pc.Grown {
-				most = math.Max(most, pc.Grown[k]+pc.Hay[k])
-			}
+			most := pc.Best
 			before := heap[p]
 			if heap[p] > pc.Keeps {
 				heap[p] = pc.Keeps
 			}
 			if most > 0 {
-				heap[p] -= heap[p] * pc.Loss * math.Max(0, 1-(pc.Grown[m]+pc.Hay[m])*growth[m]/most)
+				heap[p] -= heap[p] * pc.Loss * math.Max(0, 1-(pc.Grown[m]+pc.Closed[m])*growth[m]/most)
 			} else {
 				heap[p] -= heap[p] * pc.Loss
 			}
@@ -168,9 +169,9 @@ func TestNoTonneIsMadeOrLost(t *testing.T) {
 		all := b.Sum(0, len(b.Months))
 		began := c.Store
 		for _, pc := range c.Pieces {
-			began += pc.Stands
+			began += pc.Stands + pc.Waits
 		}
-		assert.InDelta(t, began+all.Grown, all.Eaten+all.Fed+all.Left+all.Lost+all.Stands+all.Growing+all.Store, 1e-5)
+		assert.InDelta(t, began+all.Grown, all.Eaten+all.Fed+all.Left+all.Lost+all.Stands+all.Waits+all.Store, 1e-5)
 		for _, e := range b.Months {
 			assert.InDelta(t, e.Wanted(), e.Eaten+e.Fed+e.Missing, 1e-6, "who wants gets it, from somewhere, or not")
 			short := 0.0
@@ -254,6 +255,13 @@ func TestWhatIsDeductedAddsUp(t *testing.T) {
 		at[s.Label] = s.Value
 	}
 	assert.InDelta(t, e.Grown, at["Grows"], 1e-9)
+	assert.InDelta(t, e.Eatable+e.Left, at["Of that, on ground open to stock"], 1e-9)
 	assert.InDelta(t, at["Left, trodden or fouled"]+at["Can be eaten, grazing"], e.Eatable+e.Left, 1e-6)
 	assert.InDelta(t, 0.85*0.46*80000, at["Carried home"], 1e-6)
+}
+
+// Looking further ahead does not change what is nearer.
+func TestAMonthIsTheSameHoweverFarOneLooks(t *testing.T) {
+	near, far := year.Balance(farm(12), nil), year.Balance(farm(36), nil)
+	assert.Equal(t, near.Months, far.Months[:12])
 }

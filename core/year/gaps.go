@@ -54,7 +54,7 @@ func (b Budget) Sum(first, last int) Entry {
 	}
 	if last > first {
 		end := b.Months[last-1]
-		out.Over, out.Stands, out.Growing, out.Store = b.Months[first].Over, end.Stands, end.Growing, end.Store
+		out.Over, out.Stands, out.Waits, out.Store = b.Months[first].Over, end.Stands, end.Waits, end.Store
 	}
 	return out
 }
@@ -63,9 +63,9 @@ func (b Budget) Sum(first, last int) Entry {
 func (c Case) Deductions(e Entry) working.Figure {
 	kg := func(symbol, label string, v float64) working.Term { return working.T(symbol, label, v, quantity.Kilogram) }
 	open := e.Eatable + e.Left
-	hay := e.Grown - open
 	return working.Of("an ordinary year's growth of every sward, for the days on which its ground is open; each loss is taken once, of what its step names",
-		working.New("Grows", "O + C", e.Grown, quantity.Kilogram, kg("O", "on ground that is open to stock", open), kg("C", "on ground that is closed for a cut", hay)),
+		working.New("Grows", "Σ area × yield × part of the year", e.Grown, quantity.Kilogram),
+		working.New("Of that, on ground open to stock", "O", open, quantity.Kilogram),
 		working.New("Left, trodden or fouled", "O − O × H", e.Left, quantity.Kilogram, kg("O", "grown on open ground", open),
 			working.T("H", "harvest efficiency, of all that grows there", e.Eatable/max(1e-9, open), quantity.Share)),
 		working.New("Can be eaten, grazing", "O × H", e.Eatable, quantity.Kilogram, kg("O", "grown on open ground", open),

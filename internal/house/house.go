@@ -14,6 +14,7 @@ import (
 	"fjell/internal/farm/today"
 	"fjell/internal/farm/walk"
 	"fjell/internal/farm/yard"
+	"fjell/internal/farm/year"
 )
 
 // House is every place, each with what a person can do there.
@@ -27,6 +28,7 @@ type House struct {
 	Yard   *yard.Service
 	Queue  *queue.Service
 	Decide *decisions.Service
+	Year   *year.Service
 	Today  *today.Service
 }
 
@@ -34,5 +36,5 @@ type House struct {
 func New(service *farm.Service) *House {
 	seasons := &season.Service{Service: &facts.Service{Service: service}}
 	return &House{Farm: service, People: &people.Service{Service: service}, Ground: ground.On(seasons), Herd: &herd.Service{Service: seasons},
-		Walk: walk.On(seasons), Moves: &moves.Service{Service: seasons}, Yard: &yard.Service{Service: seasons}, Queue: &queue.Service{Service: seasons}, Decide: &decisions.Service{Service: seasons}, Today: &today.Service{Service: seasons}}
+		Walk: walk.On(seasons), Moves: &moves.Service{Service: seasons}, Yard: &yard.Service{Service: seasons}, Queue: &queue.Service{Service: seasons}, Decide: &decisions.Service{Service: seasons}, Year: &year.Service{Service: seasons}, Today: &today.Service{Service: seasons}}
 }

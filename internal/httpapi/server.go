@@ -78,6 +78,7 @@ func New(house *house.House, options Options) (*Server, error) {
 	s.walkRoutes()
 	s.yardRoutes()
 	s.queueRoutes()
+	s.yearRoutes()
 	s.moveRoutes()
 	// What core says in the browser has no route, but its shape is part of the document.
 	s.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[measuring.View](), true, "View")

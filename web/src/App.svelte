@@ -27,6 +27,7 @@
     '/f/:farm/walk': place(() => import('./places/walk/Walk.svelte') as never),
     '/f/:farm/queue': place(() => import('./places/queue/Queue.svelte') as never),
     '/f/:farm/moves': place(() => import('./places/moves/Moves.svelte') as never),
+    '/f/:farm/year': place(() => import('./places/year/Year.svelte') as never),
     '/handover/:token': place(() => import('./places/entry/HandoverCard.svelte') as never),
     '/emergency': place(() => import('./places/entry/KeptCard.svelte') as never),
     '/f/:farm/emergency': place(() => import('./places/farm/Emergency.svelte') as never),

@@ -10,7 +10,6 @@ import (
 
 	"fjell/core/grazing"
 	"fjell/core/quantity"
-	"fjell/core/reference"
 	"fjell/core/rotation"
 	"fjell/core/stock"
 	"fjell/core/working"
@@ -120,41 +119,6 @@ func (s *Service) Mobs(ctx context.Context, a farm.Actor) ([]MobView, error) {
 	return out, nil
 }
 
-// harvest is the share of what grows that a species gets hold of on the ground a mob goes round, by area: a way of grazing that
-// leaves a share of what stands says it itself, for the rest it is that of land of its kind in so many paddocks. mob -1: the ground
-// of all mobs.
-func harvest(s *season.Season, mob int, species string) float64 {
-	ground, round := s.InRotation(), 0
-	if mob >= 0 {
-		ground = s.Grazers[mob].Ground
-	}
-	for _, mine := range ground {
-		if mine {
-			round++
-		}
-	}
-	var area, sum float64
-	for p, mine := range ground {
-		if !mine {
-			continue
-		}
-		l := s.Limits(p)
-		if mob >= 0 {
-			l = s.LimitsOf(mob, p)
-		}
-		share := (1 - l.Leave) * l.U
-		if l.Leave == 0 {
-			share, _ = reference.Load().HarvestEfficiency(species, max(1, round), false)
-		}
-		area, sum = area+s.Farm.Paddocks[p].AreaHa, sum+share*s.Farm.Paddocks[p].AreaHa
-	}
-	if area == 0 {
-		share, _ := reference.Load().HarvestEfficiency(species, 1, false)
-		return share
-	}
-	return sum / area
-}
-
 func mobView(s *season.Season, i int) (MobView, error) {
 	m, rm := s.Mobs[i], s.Grazers[i]
 	v := MobView{ID: m.ID, Name: m.Name, Letter: m.Letter, Glyph: m.Glyph, FieldIDs: sortedKeys(m.Fields), Classes: []ClassView{}, Counted: []string{},
@@ -215,7 +179,7 @@ func demandOn(s *season.Season, mob, day int) (eaten, grown working.Figure, clas
 				cv.Caution = "This is the pasture side only: the ration of milking cows is a nutritionist's to make."
 			}
 		}
-		h := harvest(s, mob, cv.Species)
+		h := s.Harvest(mob, cv.Species)
 		cv.Grown = cv.Demand / h
 		total += cv.Grown
 		symbol := fmt.Sprintf("G%d", k+1)

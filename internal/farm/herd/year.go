@@ -182,68 +182,7 @@ func carrying(s *season.Season, first time.Time) stock.Carrying {
 			eaten[day(from+d).Month()-1] += pt.Demand
 		}
 	}
-	return stock.Carries(growing(s, from, until), eaten, day(from))
-}
-
-// mobSpecies is the species that eats most of a mob today.
-func mobSpecies(s *season.Season, mob int) string {
-	by, most := map[string]float64{}, ""
-	for _, c := range s.Classes(s.Mobs[mob].ID) {
-		if ref, err := s.Class("", c.ReferenceID); err == nil {
-			if by[ref.Species] += c.Count * c.LiveWeightKg * c.IntakeShare; most == "" || by[ref.Species] > by[most] {
-				most = ref.Species
-			}
-		}
-	}
-	return most
-}
-
-// growing is what every paddock that stock graze is expected to grow in the months of an ordinary year: the sward's yearly yield on
-// the curve it follows here times the paddock's productivity, for the days on which it is open. What stock get hold of is that of the
-// mobs that graze it, by what they eat.
-func growing(s *season.Season, from, until int) []stock.Growing {
-	share := make([]float64, len(s.Grazers))
-	eats := make([]float64, len(s.Grazers))
-	for m := range s.Grazers {
-		share[m], eats[m] = harvest(s, m, mobSpecies(s, m)), 1e-9
-		for n := from; n < until; n += 7 {
-			eats[m] += s.Grazers[m].Demand.On(n)
-		}
-	}
-	var out []stock.Growing
-	for p, pad := range s.Farm.Paddocks {
-		if !s.InRotation()[p] {
-			continue
-		}
-		rec := s.Paddocks[p]
-		_, yield, err := s.Curve(rec.Sward)
-		if err != nil {
-			continue
-		}
-		g := stock.Growing{AreaHa: pad.AreaHa}
-		var open, days [12]float64
-		for n := from; n < until; n++ {
-			noon := time.Unix(int64(n)*86400+43200, 0).In(s.Location)
-			m := noon.Month() - 1
-			days[m]++
-			if _, closed := pad.ClosedAt(noon); !closed {
-				open[m]++
-			}
-		}
-		for m, part := range pad.Curve.Months(s.Farm.Southern) {
-			g.Months[m] = yield * rec.GrowthFactor * part * open[m] / max(1, days[m])
-		}
-		total := 0.0
-		for m, mob := range s.Grazers {
-			if mob.Ground[p] {
-				g.Harvest, total = g.Harvest+share[m]*eats[m], total+eats[m]
-			}
-		}
-		if g.Harvest /= total; total > 0 {
-			out = append(out, g)
-		}
-	}
-	return out
+	return stock.Carries(s.GrowingOn(from, until), eaten, day(from))
 }
 
 // DayView is what stock eat on one day, with the working.
@@ -320,7 +259,7 @@ func (s *Service) Equivalence(ctx context.Context, a farm.Actor, first, second s
 				mob = k
 			}
 		}
-		h := harvest(se, mob, ref.Species)
+		h := se.Harvest(mob, ref.Species)
 		eaters[i], names[i] = stock.Eater{Intake: c.LiveWeightKg * c.IntakeShare, HarvestEfficiency: h}, c.DisplayedName
 	}
 	out, steps, err := stock.Equivalence(stock.EquivalenceIn{First: eaters[0], Second: eaters[1]})
@@ -352,6 +291,6 @@ func (s *Service) Convert(ctx context.Context, a farm.Actor, in ConvertInput) (s
 	if err := farm.Judge(in, true); err != nil {
 		return stock.Eats{}, err
 	}
-	h := harvest(se, -1, ref.Species)
+	h := se.Harvest(-1, ref.Species)
 	return stock.Convert(in.LiveWeight, in.IntakeShare, in.Intake, h)
 }

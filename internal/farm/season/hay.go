@@ -2,6 +2,8 @@ package season
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"fjell/core/forage"
@@ -60,4 +62,40 @@ func (s *Season) Closed(p int) *store.Closure {
 		}
 	}
 	return nil
+}
+
+// FodderLine is a line of the fodder store's book: a cut that came home, or what somebody wrote.
+type FodderLine struct {
+	On    store.Day
+	Kind  string
+	Kg    *float64 // nil: a cut that nobody weighed
+	Cut   *store.Cut
+	Line  *store.Fodder
+	Holds float64 // the store after it, kg DM
+}
+
+// FodderBook is the book of the fodder store, the oldest line first.
+func (s *Season) FodderBook() (out []FodderLine) {
+	for i := range s.Cuts {
+		c := &s.Cuts[i]
+		if c.KgDM != nil && *c.KgDM == 0 {
+			continue // topped: nothing came home
+		}
+		out = append(out, FodderLine{On: c.CutOn, Kind: forage.FodderCut, Kg: c.KgDM, Cut: c})
+	}
+	for i := range s.Fodder {
+		f := &s.Fodder[i]
+		out = append(out, FodderLine{On: f.OnDay, Kind: f.Kind, Kg: &f.KgDM, Line: f})
+	}
+	slices.SortStableFunc(out, func(x, y FodderLine) int { return strings.Compare(string(x.On), string(y.On)) })
+	lots := make([]forage.Lot, len(out))
+	for i, l := range out {
+		if lots[i].Kind = l.Kind; l.Kg != nil {
+			lots[i].Kg = *l.Kg
+		}
+	}
+	for i, holds := range forage.Stored(lots) {
+		out[i].Holds = holds
+	}
+	return out
 }

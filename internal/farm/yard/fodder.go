@@ -109,29 +109,20 @@ func (s *Service) Fodder(ctx context.Context, a farm.Actor) (FodderView, error) 
 	if err != nil {
 		return out, err
 	}
-	for _, c := range se.Cuts {
-		if c.KgDM != nil && *c.KgDM == 0 {
-			continue // topped: nothing came home
-		}
-		out.Rows = append(out.Rows, FodderRow{ID: c.ID, Kind: forage.FodderCut, On: c.CutOn, PaddockName: se.Names[c.PaddockID], Bales: c.Bales, Kg: c.KgDM, Note: c.Note})
-	}
-	for _, f := range se.Picture.Fodder {
-		out.Rows = append(out.Rows, FodderRow{ID: f.ID, Kind: f.Kind, On: f.OnDay, What: f.What, Bales: f.Bales, Kg: &f.KgDM, Note: f.Note})
-	}
-	slices.SortStableFunc(out.Rows, func(x, y FodderRow) int { return strings.Compare(string(x.On), string(y.On)) })
-	lots := make([]forage.Lot, len(out.Rows))
-	for i, r := range out.Rows {
-		if lots[i].Kind = r.Kind; r.Kg != nil {
-			lots[i].Kg = *r.Kg
+	for _, l := range se.FodderBook() {
+		row := FodderRow{Kind: l.Kind, On: l.On, Kg: l.Kg, Holds: l.Holds}
+		if l.Cut != nil {
+			row.ID, row.PaddockName, row.Bales, row.Note = l.Cut.ID, se.Names[l.Cut.PaddockID], l.Cut.Bales, l.Cut.Note
 		} else {
+			row.ID, row.What, row.Bales, row.Note = l.Line.ID, l.Line.What, l.Line.Bales, l.Line.Note
+		}
+		switch {
+		case l.Kind == forage.FodderCounted:
+			out.Unweighed = 0
+		case l.Kg == nil:
 			out.Unweighed++
 		}
-		if r.Kind == forage.FodderCounted {
-			out.Unweighed = 0
-		}
-	}
-	for i, holds := range forage.Stored(lots) {
-		out.Rows[i].Holds, out.Holds = holds, holds
+		out.Rows, out.Holds = append(out.Rows, row), l.Holds
 	}
 	slices.Reverse(out.Rows)
 	return out, nil

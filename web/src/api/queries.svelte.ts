@@ -112,6 +112,12 @@ export const useDecisions = (farm: () => string, mob: () => string) =>
       ),
     placeholderData: keepPreviousData,
   }))
+export const useBudget = (farm: () => string, months: () => number) =>
+  watched(() => ({
+    queryKey: ['budget', farm(), months()],
+    queryFn: () => ask(api.GET('/api/farms/{farm}/year', { params: { path: { farm: farm() }, query: { months: months() } } })),
+    placeholderData: keepPreviousData,
+  }))
 export const useFodder = (farm: () => string) =>
   watched(() => ({ queryKey: ['fodder', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/fodder', at(farm()))) }))
 export const useLand = (farm: () => string) =>

@@ -2412,6 +2412,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/year": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What grows, stands over, is stored and eaten month by month, and where it falls short */
+        get: operations["year"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forgotten": {
         parameters: {
             query?: never;
@@ -2898,6 +2915,108 @@ export interface components {
         Brought: {
             /** Format: int64 */
             made: number;
+        };
+        BudgetGap: {
+            /** Format: date-time */
+            from: string;
+            /** Format: double */
+            head_too_many: number;
+            /** Format: double */
+            missing_days: number;
+            /** Format: double */
+            missing_kg_dm: number;
+            /** Format: date-time */
+            until: string;
+        };
+        BudgetMonth: {
+            /** Format: double */
+            cut_kg_dm: number;
+            eatable_by_sward_kg_dm: number[];
+            /** Format: double */
+            eatable_kg_dm: number;
+            /** Format: double */
+            eaten_kg_dm: number;
+            /** Format: double */
+            fed_kg_dm: number;
+            /** Format: date-time */
+            from: string;
+            groups_short: string[];
+            /** Format: double */
+            grown_kg_dm: number;
+            /** Format: double */
+            indoors_kg_dm: number;
+            /** Format: double */
+            left_kg_dm: number;
+            /** Format: double */
+            lost_kg_dm: number;
+            /** Format: double */
+            missing_kg_dm: number;
+            /** Format: double */
+            over_kg_dm: number;
+            /** Format: double */
+            pasture_kg_dm: number;
+            /** Format: double */
+            short_chance: number;
+            /** Format: double */
+            stands_kg_dm: number;
+            /** Format: double */
+            store_kg_dm: number;
+            /** Format: double */
+            supply_high_kg_dm: number;
+            /** Format: double */
+            supply_low_kg_dm: number;
+            /** Format: date-time */
+            until: string;
+            /** Format: double */
+            waits_kg_dm: number;
+        };
+        BudgetSum: {
+            /** Format: double */
+            carried_kg_dm: number;
+            /** Format: double */
+            eaten_kg_dm: number;
+            /** Format: double */
+            fed_kg_dm: number;
+            /** Format: double */
+            grown_kg_dm: number;
+            /** Format: double */
+            left_kg_dm: number;
+            /** Format: double */
+            lost_kg_dm: number;
+            /** Format: double */
+            missing_kg_dm: number;
+            /** Format: double */
+            wanted_kg_dm: number;
+        };
+        BudgetView: {
+            /** Format: double */
+            cut_loss: number;
+            deductions?: components["schemas"]["Figure"];
+            /** Format: double */
+            feed_loss: number;
+            gaps: components["schemas"]["BudgetGap"][];
+            /** Format: double */
+            missing_high_kg_dm: number;
+            /** Format: double */
+            missing_low_kg_dm: number;
+            months: components["schemas"]["BudgetMonth"][];
+            /**
+             * Format: double
+             * @description ground kept in reserve, which is not counted
+             */
+            reserve_ha: number;
+            says: components["schemas"]["Reason"][];
+            /** Format: double */
+            short_chance: number;
+            /** Format: double */
+            store_kg_dm: number;
+            swards: string[];
+            unweighed: boolean;
+            /** @description how weather strays is fitted to the farm's own record; else as is usual */
+            weather_fitted: boolean;
+            /** Format: int64 */
+            weather_years: number;
+            year: components["schemas"]["BudgetSum"];
         };
         CalibrationInput: {
             confirmed?: boolean;
@@ -13785,6 +13904,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeatherFileView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    year: {
+        parameters: {
+            query?: {
+                /** @description how far ahead, 12 to 36; left out: 12 */
+                months?: number;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -16,6 +16,7 @@ const all: Place[] = [
   { key: 'walk', label: 'Walk', icon: 'walk', question: 'What stands out there?' },
   { key: 'queue', label: 'Queue', icon: 'queue', question: 'Am I ahead or behind, and what if?' },
   { key: 'moves', label: 'Moves', icon: 'moves', question: 'Where do they go, and when back?' },
+  { key: 'year', label: 'Year', icon: 'year', question: 'Will it last?' },
 ]
 
 // Hands see what they do: today, the walk, and their sheet of moves.

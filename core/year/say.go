@@ -1,0 +1,62 @@
+package year
+
+import (
+	"math"
+	"time"
+
+	"fjell/core/grazing"
+	"fjell/core/quantity"
+	"fjell/core/working"
+)
+
+// monthsOf is a stretch in words: its months, and their year where it is another than that of a day.
+func monthsOf(from, until, now time.Time) string {
+	last := until.AddDate(0, 0, -1)
+	layout := func(at time.Time) string {
+		if at.Year() != now.Year() {
+			return at.Format("January 2006")
+		}
+		return at.Format("January")
+	}
+	if from.Year() == last.Year() && from.Month() == last.Month() {
+		return "in " + layout(from)
+	}
+	return "from " + layout(from) + " to " + layout(last)
+}
+
+// Say is what comes of doing nothing, in words: what is missing and when, how likely that is, and what is to spare.
+func Say(c Case, b Budget, gaps []Gap, risk Risk) (out []grazing.Reason) {
+	now := c.Months[0].From
+	kg := func(symbol, label string, v float64) working.Term { return working.T(symbol, label, v, quantity.Fodder) }
+	if len(gaps) == 0 {
+		out = append(out, grazing.Because("In an ordinary year nothing is missing: what grows, stands over and is stored is enough"))
+	}
+	for i, g := range gaps {
+		if i == 2 {
+			break // the first two are what can be seen to
+		}
+		text := "Feed is missing " + monthsOf(g.From, g.Until, now) + ": {k}, all that they want for {d}, or what {h} would eat"
+		out = append(out, grazing.Because(text, kg("k", "missing", g.Kg), working.T("d", "of feed", g.Days, quantity.Day), working.T("h", "too many for it", g.Head, quantity.Head)))
+	}
+	switch ever := math.Round(risk.Ever * 10); {
+	case ever == 0:
+		out = append(out, grazing.Because("Hardly a year's weather makes it fall short"))
+	case ever < 10 && len(gaps) == 0:
+		out = append(out, grazing.Because("Yet in {n} of 10 years' weather it falls short at some time", working.T("n", "years of ten", ever, quantity.Count)))
+	case ever < 10:
+		out = append(out, grazing.Because("It falls short at some time in {n} of 10 years' weather", working.T("n", "years of ten", ever, quantity.Count)))
+	default:
+		out = append(out, grazing.Because("It falls short in any year's weather: {l} in a good one, {h} in a poor one", kg("l", "missing in a good year", risk.Kg.Low), kg("h", "missing in a poor year", risk.Kg.High)))
+	}
+	year := b.Sum(0, min(12, len(b.Months)))
+	if spare := c.standing(b, min(12, len(b.Months))); spare > little*year.Grown {
+		out = append(out, grazing.Because("{s} grow in twelve months that nobody comes to eat: they die standing. A cut would carry some of them to the months that lack", kg("s", "dies standing", spare)))
+	}
+	return out
+}
+
+// standing is what dies standing in the first months, kg DM: all that is lost, but for what is lost on the way to the store and under the trough.
+func (c Case) standing(b Budget, months int) float64 {
+	e := b.Sum(0, months)
+	return max(0, e.Lost-e.Cut*c.CutLoss/(1-c.CutLoss)-e.Fed*c.FeedLoss/(1-c.FeedLoss))
+}

@@ -1,0 +1,66 @@
+package httpapi_test
+
+import (
+	"fmt"
+	"net/http"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"fjell/internal/demo"
+)
+
+// The year of a demo farm: every month's feed is accounted for, and what is closed for hay comes into the store when it is cut.
+func TestTheYearIsReckonedMonthByMonth(t *testing.T) {
+	h := start(t, true)
+	ida := h.visitor(t)
+	status, out := ida.call("POST", "/api/sign-in", map[string]any{"email": demo.Email, "password": demo.Password})
+	require.Equal(t, http.StatusOK, status, out)
+	_, me := ida.call("GET", "/api/me", nil)
+	base := fmt.Sprint("/api/farms/", me["farms"].([]any)[0].(map[string]any)["id"])
+	for _, months := range []string{"11", "37", "-3"} {
+		status, out = ida.call("GET", base+"/year?months="+months, nil)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, months)
+		assert.Contains(t, fmt.Sprint(out), "months")
+	}
+	status, v := ida.call("GET", base+"/year?months=24", nil)
+	require.Equal(t, http.StatusOK, status, v)
+	rows := v["months"].([]any)
+	_, near := ida.call("GET", base+"/year", nil)
+	assert.Equal(t, near["year"], v["year"], "twelve months are the same however far one looks")
+	require.Len(t, rows, 24)
+	for _, m := range []int{7, 19} {
+		winter := rows[m].(map[string]any)
+		assert.Zero(t, winter["pasture_kg_dm"], "they stand in the house in January, this winter and the next")
+		assert.Positive(t, winter["indoors_kg_dm"])
+	}
+	over, store := -1.0, v["store_kg_dm"].(float64)
+	cut := 0.0
+	for i, r := range rows {
+		m := r.(map[string]any)
+		at := func(key string) float64 { return m[key].(float64) }
+		if over >= 0 {
+			assert.InDelta(t, over, at("over_kg_dm"), 1e-6, "what stands at the end of a month is there in the next")
+		}
+		over = at("stands_kg_dm")
+		assert.InDelta(t, at("pasture_kg_dm")+at("indoors_kg_dm"), at("eaten_kg_dm")+at("fed_kg_dm")+at("missing_kg_dm"), 1e-6)
+		assert.LessOrEqual(t, at("store_kg_dm"), store+at("cut_kg_dm")-at("fed_kg_dm")+1e-6, "month %d", i)
+		store, cut = at("store_kg_dm"), cut+at("cut_kg_dm")
+		by := 0.0
+		for _, kg := range m["eatable_by_sward_kg_dm"].([]any) {
+			by += kg.(float64)
+		}
+		assert.InDelta(t, at("eatable_kg_dm"), by, 1e-6)
+		assert.LessOrEqual(t, at("supply_low_kg_dm"), at("supply_high_kg_dm"))
+	}
+	assert.Positive(t, cut, "the hay ground is cut")
+	assert.NotEmpty(t, v["says"])
+	sum := v["year"].(map[string]any)
+	assert.InDelta(t, sum["wanted_kg_dm"], sum["eaten_kg_dm"].(float64)+sum["fed_kg_dm"].(float64)+sum["missing_kg_dm"].(float64), 1e-6)
+
+	empty := ida.farm("Empty")
+	status, v = ida.call("GET", empty+"/year", nil)
+	require.Equal(t, http.StatusOK, status, v)
+	assert.Empty(t, v["months"])
+}
