@@ -61,7 +61,9 @@ func (b Budget) Sum(first, last int) Entry {
 
 // Deductions is how much of what grows comes to be swallowed in a time, every step by itself.
 func (c Case) Deductions(e Entry) working.Figure {
-	kg := func(symbol, label string, v float64) working.Term { return working.T(symbol, label, v, quantity.Kilogram) }
+	kg := func(symbol, label string, v float64) working.Term {
+		return working.T(symbol, label, v, quantity.Kilogram)
+	}
 	open := e.Eatable + e.Left
 	return working.Of("an ordinary year's growth of every sward, for the days on which its ground is open; each loss is taken once, of what its step names",
 		working.New("Grows", "Σ area × yield × part of the year", e.Grown, quantity.Kilogram),

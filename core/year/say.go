@@ -27,7 +27,9 @@ func monthsOf(from, until, now time.Time) string {
 // Say is what comes of doing nothing, in words: what is missing and when, how likely that is, and what is to spare.
 func Say(c Case, b Budget, gaps []Gap, risk Risk) (out []grazing.Reason) {
 	now := c.Months[0].From
-	kg := func(symbol, label string, v float64) working.Term { return working.T(symbol, label, v, quantity.Fodder) }
+	kg := func(symbol, label string, v float64) working.Term {
+		return working.T(symbol, label, v, quantity.Fodder)
+	}
 	if len(gaps) == 0 {
 		out = append(out, grazing.Because("In an ordinary year nothing is missing: what grows, stands over and is stored is enough"))
 	}

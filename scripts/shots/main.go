@@ -54,7 +54,7 @@ func views() []shot {
 		laptop("growth", "/f/{farm}/walk", part("Growth")),
 		laptop("weather", "/f/{farm}/walk", part("Weather")),
 		laptop("calibrations", "/f/{farm}/walk", part("Calibrations")),
-		laptop("eye", "/f/{farm}/walk", part("Eye")),
+		laptop("year", "/f/{farm}/year", ""),
 		laptop("queue", "/f/{farm}/queue", `setTimeout(() => {`+click("Cut now")+`}, 300); setTimeout(() => {`+click("Try it")+`}, 900)`),
 		laptop("moves", "/f/{farm}/moves", `document.querySelectorAll('g[data-visit][tabindex="0"]')[6]?.dispatchEvent(new KeyboardEvent('keydown', {key: 'Enter', bubbles: true}))`),
 		laptop("sums", "/sums/feed", ""),
