@@ -7,6 +7,9 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
+// keptForTheField holds once a page has been open and idle for some seconds: the last of what is kept is there.
+const keptForTheField = `caches.open('field').then((c) => c.keys()).then((k) => (globalThis.keptPaths = k.map((r) => r.url).join(' '))) && (globalThis.keptPaths ?? '').includes('/demand')`
+
 // The emergency card is written once, and opens in one touch: without a signal, from a cold start, and, where the farm allows it, on a phone that
 // nobody is signed in on.
 func TestTheEmergencyCardOpensWithoutASignal(t *testing.T) {
@@ -33,6 +36,7 @@ func TestTheEmergencyCardOpensWithoutASignal(t *testing.T) {
 	b.do(chromedp.Reload()) // what is kept for the field is kept with the card
 	b.sees("The blue valve in the barn")
 	b.until("the card to be kept", `caches.open('field').then((c) => c.match('/api/me')).then((r) => r?.text()).then((x) => (globalThis.keptCard = x ?? '')) && (globalThis.keptCard ?? '').includes('blue valve')`)
+	b.until("what the field needs to be kept", keptForTheField)
 
 	s.off()
 	b.click("Today")

@@ -170,8 +170,8 @@ func TestWalkingLosesNothing(t *testing.T) {
 	b := onTheDemoFarm(t, 390, 844)
 	b.click("Walk")
 	b.click("Start at")
-	where := b.ask(`document.querySelector('h1').innerText`)
 	b.sees("Guess first")
+	where := b.ask(`document.querySelector('h1').innerText`)
 	b.keys("1900" + kb.Enter)
 	for _, r := range []string{"5", "5.5", "4.5", "5", "6", "48", "40"} {
 		b.keys(r + kb.Enter)

@@ -234,6 +234,7 @@ type Library struct {
 	Curves    []GrowthCurve
 	curves    map[string]forage.Curve
 	harvest   []harvestRow
+	Inputs    []Input
 }
 
 // harvestRow is the share of growth swallowed under a system, improved land by number of paddocks.
@@ -283,6 +284,7 @@ var Load = sync.OnceValue(func() *Library {
 	lib.Cautions = rows[Caution]("cautions")
 	lib.Variables = variables()
 	lib.Routines = rows[Routine]("routines")
+	lib.Inputs = rows[Input]("inputs")
 	for _, r := range rows[harvestRow]("utilisation") {
 		// Several moves a day is a system of its own, not a matter of the number of paddocks.
 		if r.Table == "harvest_efficiency" && r.System != "several_a_day" && r.System != "daily" && r.System != "range_dormant" {

@@ -141,3 +141,48 @@ func TestYieldFollowsTheCurve(t *testing.T) {
 	assert.Equal(t, short[6], short.Shifted(3)[9])
 	assert.Equal(t, short, short.Shifted(12))
 }
+
+func TestInputsHangTogether(t *testing.T) {
+	lib := Load()
+	require.NotEmpty(t, lib.Inputs)
+	seen := map[string]bool{}
+	sum := func(shares []float64) (all float64) {
+		for _, s := range shares {
+			all += s
+		}
+		return all
+	}
+	for _, in := range lib.Inputs {
+		assert.False(t, seen[in.ID], in.ID)
+		seen[in.ID] = true
+		assert.Contains(t, []string{"grow", "move", "buy", "protect"}, in.Kind, in.ID)
+		assert.Len(t, in.Shares, len(in.Lands), in.ID)
+		assert.InDelta(t, 1, sum(in.Shares), 0.011, in.ID)
+		assert.Equal(t, in.Kind == "buy", in.Extra == nil, in.ID)
+		assert.Equal(t, in.Kind == "buy", in.DryShare > 0, in.ID)
+		assert.Equal(t, in.Kind == "move", len(in.Takes) > 0, in.ID)
+		if in.Kind == "move" {
+			assert.InDelta(t, 1, sum(in.Taken), 0.011, in.ID)
+		}
+		assert.True(t, in.Eaten > 0 && in.Eaten <= 1, in.ID)
+		assert.NotEmpty(t, in.Caution, in.ID)
+		for _, m := range append(append([]int{}, in.Apply...), in.Lands...) {
+			assert.True(t, m >= 1 && m <= 12, in.ID)
+		}
+		for _, id := range in.Applies.Swards {
+			_, err := lib.Sward(id)
+			assert.NoError(t, err, in.ID)
+		}
+	}
+	clover, err := lib.Input("overseed_clover_frost")
+	require.NoError(t, err)
+	ley, _ := lib.Sward("ryegrass_white_clover")
+	native := Sward{ID: "own", Season: "warm", GrowthForm: "mixed"}
+	assert.False(t, clover.Suits(native))
+	nitrogen, _ := lib.Input("nitrogen_early_spring_cool")
+	assert.True(t, nitrogen.Suits(ley) || ley.GrowthForm == "", "a ley answers to nitrogen")
+	hay, _ := lib.Input("bought_hay")
+	assert.True(t, hay.Suits(native), "hay is for anybody")
+	_, err = lib.Input("wishes")
+	assert.Error(t, err)
+}

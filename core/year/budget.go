@@ -5,12 +5,16 @@ package year
 import (
 	"math"
 	"time"
+
+	"fjell/core/reference"
 )
 
 // Piece is ground that the year counts as one: a sward of a field.
 type Piece struct {
-	Field   string
-	Sward   string
+	Field   string // its name
+	FieldID string
+	Sward   string // its name
+	Of      reference.Sward
 	AreaHa  float64
 	Grown   []float64 // kg DM of each month, while it is open to stock, in an ordinary year
 	Closed  []float64 // kg DM of each month, while it is closed
@@ -33,14 +37,24 @@ type Group struct {
 	Head    []float64 // mean head of each month
 }
 
+// bought is what comes into the store in a month from elsewhere, kg DM.
+func (c Case) bought(m int) float64 {
+	if c.Bought == nil {
+		return 0
+	}
+	return c.Bought[m]
+}
+
 // Case is a farm as its year is reckoned.
 type Case struct {
 	Months   []Month
 	Pieces   []Piece
 	Groups   []Group
-	Store    float64 // kg DM of fodder on the first day
-	CutLoss  float64 // share of what is cut that is lost before it is stored
-	FeedLoss float64 // share of what is fed that is lost before it is swallowed
+	Store    float64   // kg DM of fodder on the first day
+	Bought   []float64 // kg DM that come into the store in each month from elsewhere; nil: nothing does
+	Southern bool      // its seasons are half a year off
+	CutLoss  float64   // share of what is cut that is lost before it is stored
+	FeedLoss float64   // share of what is fed that is lost before it is swallowed
 	Strays   Strays
 }
 
@@ -63,6 +77,7 @@ type Entry struct {
 	Left    float64   // grown, and left, trodden or fouled
 	Lost    float64   // died standing, past its best, on the way to the store, or under the trough
 	Cut     float64   // carried home
+	Bought  float64   // brought from elsewhere into the store
 	Stands  float64   // can be eaten at its end
 	Waits   float64   // stands behind closures, at its end
 	Store   float64   // at its end
@@ -97,7 +112,8 @@ func Balance(c Case, growth []float64) Budget {
 		for p := range c.Pieces {
 			c.grow(e, &b, p, m, share)
 		}
-		store += e.Cut
+		e.Bought = c.bought(m)
+		store += e.Cut + e.Bought
 		for g := range c.Groups {
 			e.Short[g] = c.graze(e, &b, g, m)
 		}

@@ -51,6 +51,7 @@ func (b Budget) Sum(first, last int) Entry {
 	for _, e := range b.Months[first:last] {
 		out.Grown, out.Eatable, out.Pasture, out.Indoors = out.Grown+e.Grown, out.Eatable+e.Eatable, out.Pasture+e.Pasture, out.Indoors+e.Indoors
 		out.Eaten, out.Fed, out.Missing, out.Left, out.Lost, out.Cut = out.Eaten+e.Eaten, out.Fed+e.Fed, out.Missing+e.Missing, out.Left+e.Left, out.Lost+e.Lost, out.Cut+e.Cut
+		out.Bought += e.Bought
 	}
 	if last > first {
 		end := b.Months[last-1]

@@ -29,7 +29,7 @@ func TestHandsSeeTheirWorkAlone(t *testing.T) {
 		}
 	}
 	require.NotEmpty(t, enter)
-	for _, path := range []string{"/year", "/fodder", "/queue/decisions", "/queue", "/queue/table", "/queue/advice", "/stock/year?year=2026&measure=demand", "/stock/day?day=2026-06-10", "/stock/list", "/plan/problem", "/plan/grade", "/land/export/csv",
+	for _, path := range []string{"/year", "/year/means", "/fodder", "/queue/decisions", "/queue", "/queue/table", "/queue/advice", "/stock/year?year=2026&measure=demand", "/stock/day?day=2026-06-10", "/stock/list", "/plan/problem", "/plan/grade", "/land/export/csv",
 		"/fields/" + field + "/layouts", "/plan/why?mob_id=" + mob + "&enter_at=" + url.QueryEscape(enter)} {
 		status, _ := hand.raw("GET", base+path, nil)
 		assert.Equal(t, http.StatusForbidden, status, path)

@@ -59,6 +59,31 @@ func TestTheYearIsReckonedMonthByMonth(t *testing.T) {
 	sum := v["year"].(map[string]any)
 	assert.InDelta(t, sum["wanted_kg_dm"], sum["eaten_kg_dm"].(float64)+sum["fed_kg_dm"].(float64)+sum["missing_kg_dm"].(float64), 1e-6)
 
+	// Hay for the winter and the stock that cannot be kept: the gap shrinks by what each closes, and nothing is written.
+	status, means := ida.call("GET", base+"/year/means", nil)
+	require.Equal(t, http.StatusOK, status, means)
+	require.NotEmpty(t, means["fields"])
+	try := func(options ...map[string]any) (int, map[string]any) {
+		return ida.call("POST", base+"/year/try", map[string]any{"months": 12, "options": options})
+	}
+	status, tried := try(map[string]any{"input": "bought_hay", "month": 5, "tonnes": 100, "price": 150}, map[string]any{"month": 3, "head": -10, "group": 0, "price": -800})
+	require.Equal(t, http.StatusOK, status, tried)
+	hay := tried["effects"].([]any)[0].(map[string]any)
+	assert.InDelta(t, 100*860*0.8, hay["closes_kg_dm"], 1)
+	assert.InDelta(t, 15000/68.8, hay["cost_a_tonne_closed"], 0.1)
+	assert.Less(t, tried["missing_kg_dm"], tried["missing_before_kg_dm"])
+	assert.InDelta(t, near["year"].(map[string]any)["missing_kg_dm"], tried["missing_before_kg_dm"], 1e-6)
+	assert.InDelta(t, 15000-8000, tried["cost"], 1e-6)
+	for field, option := range map[string]map[string]any{
+		"options[0].input": {"input": "wishes", "month": 1}, "options[0].tonnes": {"input": "bought_hay", "month": 1}, "options[0].head": {"month": 1, "head": -4000}, "options[0].month": {"input": "bought_hay", "month": 12, "tonnes": 4},
+	} {
+		status, out = try(option)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, field)
+		assert.Contains(t, fmt.Sprint(out), field)
+	}
+	_, again := ida.call("GET", base+"/year", nil)
+	assert.Equal(t, near["months"], again["months"])
+
 	empty := ida.farm("Empty")
 	status, v = ida.call("GET", empty+"/year", nil)
 	require.Equal(t, http.StatusOK, status, v)

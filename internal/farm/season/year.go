@@ -24,7 +24,7 @@ var usualStrays = year.StraysOf(0.25, 10)
 
 // Budget is the case of a farm's year: its ground, its stock as Stock has them planned, and its fodder, over so many months from now on.
 func (s *Season) Budget(months int, store float64) year.Case {
-	c := year.Case{Months: calendar(s.Now.In(s.Location), months), Store: store, CutLoss: cutLoss, FeedLoss: feedLoss, Strays: usualStrays}
+	c := year.Case{Months: calendar(s.Now.In(s.Location), months), Store: store, CutLoss: cutLoss, FeedLoss: feedLoss, Strays: usualStrays, Southern: s.Farm.Southern}
 	if k := s.Farm.Strays; k != nil {
 		c.Strays = year.StraysOf(k.Spread, k.Days)
 	}
@@ -125,7 +125,7 @@ func (s *Season) pieces(c *year.Case, g int, of []int) {
 			at[key] = len(c.Pieces)
 			c.Groups[g].Pieces = append(c.Groups[g].Pieces, len(c.Pieces))
 			n := len(c.Months)
-			c.Pieces = append(c.Pieces, year.Piece{Field: s.fieldName(pad.FieldID), Sward: pad.Sward.Name, Grown: make([]float64, n), Closed: make([]float64, n), Cut: make([]bool, n), Opens: make([]bool, n),
+			c.Pieces = append(c.Pieces, year.Piece{Field: s.fieldName(pad.FieldID), FieldID: pad.FieldID, Sward: pad.Sward.Name, Of: pad.Sward, Grown: make([]float64, n), Closed: make([]float64, n), Cut: make([]bool, n), Opens: make([]bool, n),
 				Harvest: harvest / eats, Loss: -math.Expm1(-pad.Sward.DailyLoss() * 365.25 / 12)})
 		}
 		s.count(&c.Pieces[at[key]], p, yield*pad.GrowthFactor, closed, c.Months)

@@ -92,16 +92,30 @@ const (
 
 // Budget is the year of a farm over so many months from now on, with nothing done that is not planned.
 func (s *Service) Budget(ctx context.Context, a farm.Actor, months int) (BudgetView, error) {
-	v := BudgetView{Months: []BudgetMonth{}, Swards: []string{}, Gaps: []BudgetGap{}, Says: []grazing.Reason{}, Years: weatherYears}
-	if months == 0 {
-		months = leastMonths
+	v, se, err := s.begin(ctx, a, &months)
+	if err != nil {
+		return v, err
 	}
-	if months < leastMonths || months > mostMonths {
-		return v, quantity.Refuse("months", months, "must be %d to %d", leastMonths, mostMonths)
+	c := se.Budget(months, v.Store)
+	if len(c.Pieces) > 0 && len(c.Groups) > 0 {
+		v.reckon(c)
+	}
+	v.Fitted = se.Farm.Strays != nil
+	return v, nil
+}
+
+// begin is a view without its months, and the farm it is of.
+func (s *Service) begin(ctx context.Context, a farm.Actor, months *int) (BudgetView, *season.Season, error) {
+	v := BudgetView{Months: []BudgetMonth{}, Swards: []string{}, Gaps: []BudgetGap{}, Says: []grazing.Reason{}, Years: weatherYears}
+	if *months == 0 {
+		*months = leastMonths
+	}
+	if *months < leastMonths || *months > mostMonths {
+		return v, nil, quantity.Refuse("months", *months, "must be %d to %d", leastMonths, mostMonths)
 	}
 	se, err := s.Season(ctx, a)
 	if err != nil {
-		return v, err
+		return v, nil, err
 	}
 	for _, l := range se.FodderBook() {
 		v.Store = max(0, l.Holds)
@@ -112,11 +126,12 @@ func (s *Service) Budget(ctx context.Context, a farm.Actor, months int) (BudgetV
 			v.Reserve += pad.Shape.AreaHa
 		}
 	}
-	c := se.Budget(months, v.Store)
-	v.CutLoss, v.FeedLoss, v.Fitted = c.CutLoss, c.FeedLoss, se.Farm.Strays != nil
-	if len(c.Pieces) == 0 || len(c.Groups) == 0 {
-		return v, nil
-	}
+	return v, se, nil
+}
+
+// reckon makes the view of a case.
+func (v *BudgetView) reckon(c core.Case) {
+	v.CutLoss, v.FeedLoss = c.CutLoss, c.FeedLoss
 	b := core.Balance(c, nil)
 	risk := core.Foresee(c, weatherYears, 1)
 	gaps := c.Gaps(b)
@@ -130,7 +145,6 @@ func (s *Service) Budget(ctx context.Context, a farm.Actor, months int) (BudgetV
 	v.Year = BudgetSum{Grown: sum.Grown, Eaten: sum.Eaten, Fed: sum.Fed, Left: sum.Left, Lost: sum.Lost, Carried: sum.Stands + sum.Waits + sum.Store, Wanted: sum.Wanted(), Missing: sum.Missing}
 	deductions := c.Deductions(sum)
 	v.Deductions = &deductions
-	return v, nil
 }
 
 // fill makes the months of the view, with what can be eaten by sward.

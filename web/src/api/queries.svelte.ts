@@ -118,6 +118,8 @@ export const useBudget = (farm: () => string, months: () => number) =>
     queryFn: () => ask(api.GET('/api/farms/{farm}/year', { params: { path: { farm: farm() }, query: { months: months() } } })),
     placeholderData: keepPreviousData,
   }))
+export const useMeans = (farm: () => string) =>
+  watched(() => ({ queryKey: ['means', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/year/means', at(farm()))) }))
 export const useFodder = (farm: () => string) =>
   watched(() => ({ queryKey: ['fodder', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/fodder', at(farm()))) }))
 export const useLand = (farm: () => string) =>

@@ -2429,6 +2429,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/year/means": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What may be done about a year: inputs with their months, fields, mobs */
+        get: operations["year-means"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What comes of a year with options done; nothing is written */
+        post: operations["try-year"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forgotten": {
         parameters: {
             query?: never;
@@ -4929,6 +4963,44 @@ export interface components {
             ridge: components["schemas"]["RidgeView"];
             today: components["schemas"]["TodayView"];
         };
+        Option: {
+            /** @description do it although it is not meant for that ground */
+            anyway?: boolean;
+            /**
+             * Format: double
+             * @description left out: all of the field
+             */
+            area_ha?: number;
+            /** @description of what is done to ground */
+            field_id?: string;
+            /**
+             * Format: int64
+             * @description whose head come or go
+             */
+            group?: number;
+            /**
+             * Format: double
+             * @description that come; below 0: that go
+             */
+            head?: number;
+            /** @description the id of an input of the reference; left out: head come or go */
+            input?: string;
+            /**
+             * Format: int64
+             * @description in which it is done, counted from this one
+             */
+            month: number;
+            /**
+             * Format: double
+             * @description a hectare, a tonne as it is delivered, or a head (below 0: it brings in), in the farm's money
+             */
+            price?: number;
+            /**
+             * Format: double
+             * @description of what is bought, as it is delivered
+             */
+            tonnes?: number;
+        };
         OrderInput: {
             paddock_ids: string[];
         };
@@ -6327,6 +6399,73 @@ export interface components {
             product: string;
             tags: string;
             until_on: string;
+        };
+        YearEffect: {
+            /** Format: date-time */
+            arrives?: string;
+            caution: string;
+            /**
+             * Format: double
+             * @description of what is missing, by itself
+             */
+            closes_kg_dm: number;
+            /**
+             * Format: double
+             * @description of the months looked at
+             */
+            cost: number;
+            /**
+             * Format: double
+             * @description for each tonne that is eaten in a month that was short; left out: it closes nothing, or nobody gave a price
+             */
+            cost_a_tonne_closed?: number;
+            name: string;
+            says: components["schemas"]["Reason"][];
+        };
+        YearField: {
+            /** Format: double */
+            area_ha: number;
+            id: string;
+            inputs: string[];
+            name: string;
+        };
+        YearInput: {
+            /** @description calendar months here in which it is done */
+            apply_months: number[];
+            caution: string;
+            confidence: string;
+            extra_yield_t_ha?: components["schemas"]["Range"];
+            id: string;
+            /** @enum {string} */
+            kind: "grow" | "move" | "buy" | "protect";
+            /** Format: double */
+            lead_time_days: number;
+            /** Format: double */
+            life_years: number;
+            name: string;
+        };
+        YearMeans: {
+            fields: components["schemas"]["YearField"][];
+            groups: string[];
+            inputs: components["schemas"]["YearInput"][];
+        };
+        YearTryInput: {
+            /** Format: int64 */
+            months?: number;
+            options: components["schemas"]["Option"][];
+        };
+        YearTryView: {
+            before: components["schemas"]["BudgetSum"];
+            /** Format: double */
+            carried_kg_dm: number;
+            /** Format: double */
+            cost: number;
+            effects: components["schemas"]["YearEffect"][];
+            /** Format: double */
+            missing_before_kg_dm: number;
+            /** Format: double */
+            missing_kg_dm: number;
+            with: components["schemas"]["BudgetView"];
         };
         YearView: {
             bands: components["schemas"]["StockBand"][];
@@ -13947,6 +14086,93 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BudgetView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "year-means": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearMeans"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "try-year": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YearTryInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearTryView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { push } from 'svelte-spa-router'
-  import { useBudget } from '../../api/queries.svelte'
+  import type { Schemas } from '../../api/client'
+  import { useBudget, useMeans } from '../../api/queries.svelte'
   import { address } from '../../ui/address'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
@@ -13,6 +14,7 @@
   import Shoulder from '../../ui/Shoulder.svelte'
   import { number, withUnit } from '../../ui/units'
   import Fate from './Fate.svelte'
+  import Options from './Options.svelte'
   import Skyline from './Skyline.svelte'
 
   let { params }: { params: { farm: string } } = $props()
@@ -22,7 +24,9 @@
     () => params.farm,
     () => months,
   )
-  const v = $derived(year.data)
+  const means = useMeans(() => params.farm)
+  let tried = $state.raw<Schemas['YearTryView'] | null>(null)
+  const v = $derived(tried?.with ?? year.data)
   const chosen = $derived(Number(address.get('month') || -1))
   const m = $derived(v?.months[chosen])
   const zone = $derived(house.farm?.time_zone)
@@ -44,7 +48,7 @@
           <div class="flex flex-wrap items-end gap-x-4 gap-y-1">
             <h1>Year</h1>
             <p class="flex-1 text-soft max-md:order-last max-md:w-full max-md:flex-none">
-              with nothing done that is not planned yet
+              {tried ? 'with what is tried; nothing is written' : 'with nothing done that is not planned yet'}
             </p>
             <div class="no-print w-44">
               <Choice
@@ -153,6 +157,16 @@
               <p>None in an ordinary year.</p>
             {/each}
             <p class="text-soft">Press a month to see what goes into it.</p>
+          {/if}
+          {#if year.data && means.data}
+            <Options
+              farm={params.farm}
+              {months}
+              rows={year.data.months}
+              means={means.data}
+              {tried}
+              ontried={(t) => (tried = t)}
+            />
           {/if}
           <section aria-label="What is taken for granted" class="border-t border-line pt-3 text-[15px]">
             <h3>Taken for granted</h3>

@@ -1,0 +1,104 @@
+<script lang="ts">
+  import type { Schemas } from '../../api/client'
+  import Button from '../../ui/Button.svelte'
+  import Choice from '../../ui/Choice.svelte'
+  import { house } from '../../ui/house.svelte'
+  import NumberField from '../../ui/NumberField.svelte'
+  import { number } from '../../ui/units'
+
+  // One card: what, where, in which month, how much, at whose price.
+  interface Props {
+    means: Schemas['YearMeans']
+    months: Schemas['BudgetMonth'][]
+    onadd: (o: Schemas['Option']) => void
+    oncancel: () => void
+  }
+  let { means, months, onadd, oncancel }: Props = $props()
+
+  const zone = $derived(house.farm?.time_zone)
+  const calendar = (at: string) => Number(new Date(at).toLocaleDateString('en', { month: 'numeric', timeZone: zone }))
+  const named = (at: string) => new Date(at).toLocaleDateString('en', { month: 'long', year: 'numeric', timeZone: zone })
+
+  let what = $state('bought_hay')
+  let field = $state('')
+  let group = $state('0')
+  let month = $state('')
+  let area = $state<number | null>(null)
+  let tonnes = $state<number | null>(null)
+  let head = $state<number | null>(null)
+  let price = $state<number | null>(null)
+
+  const input = $derived(means.inputs.find((i) => i.id === what))
+  const ground = $derived(!!input && input.kind !== 'buy')
+  const when = $derived(
+    months.map((m, i) => ({ i, m })).filter(({ m }) => !input || input.apply_months.includes(calendar(m.from))),
+  )
+  const chosen = $derived(when.some(({ i }) => String(i) === month) ? month : String(when[0]?.i ?? 0))
+  // Where it is meant to go stands first.
+  const fields = $derived([...means.fields].sort((a, b) => Number(b.inputs.includes(what)) - Number(a.inputs.includes(what))))
+  const on = $derived(field || (fields[0]?.id ?? ''))
+  const kinds = { buy: 'Buy', grow: 'Grow', move: 'Keep for later', protect: 'Grow' }
+  const options = $derived([
+    { value: 'head', label: 'Head: more or fewer' },
+    ...[...means.inputs]
+      .sort((a, b) => kinds[a.kind].localeCompare(kinds[b.kind]))
+      .map((i) => ({ value: i.id, label: `${kinds[i.kind]}: ${i.name}` })),
+  ])
+  const add = () =>
+    onadd({
+      input: input?.id,
+      field_id: ground ? on : undefined,
+      month: Number(chosen),
+      area_ha: ground ? (area ?? undefined) : undefined,
+      tonnes: input?.kind === 'buy' ? (tonnes ?? undefined) : undefined,
+      group: input ? undefined : Number(group),
+      head: input ? undefined : (head ?? undefined),
+      price: price ?? undefined,
+    })
+</script>
+
+<form class="flex flex-col gap-3 rounded-xl border border-line p-3" onsubmit={(e) => (e.preventDefault(), add())}>
+  <Choice label="What" bind:value={what} {options} />
+  {#if ground}
+    <Choice
+      label="On"
+      bind:value={() => on, (v) => (field = v)}
+      options={fields.map((f) => ({ value: f.id, label: f.inputs.includes(what) ? f.name : `${f.name}, not meant for it` }))}
+    />
+  {/if}
+  {#if !input && means.groups.length > 1}
+    <Choice label="Whose" bind:value={group} options={means.groups.map((g, i) => ({ value: String(i), label: g }))} />
+  {/if}
+  <Choice
+    label="In"
+    bind:value={() => chosen, (v) => (month = v)}
+    options={when.map(({ i, m }) => ({ value: String(i), label: named(m.from) }))}
+  />
+  <div class="grid grid-cols-2 gap-3">
+    {#if ground}<NumberField compact label="Area" unit="ha" bind:value={area} hint="empty: all of it" />{/if}
+    {#if input?.kind === 'buy'}<NumberField compact label="Tonnes delivered" bind:value={tonnes} />{/if}
+    {#if !input}<NumberField compact label="Come, or −go" unit="head" bind:value={head} />{/if}
+    <NumberField
+      compact
+      label={ground ? 'Cost a hectare' : input ? 'Cost a tonne delivered' : 'Cost a head'}
+      bind:value={price}
+      hint="yours, or left out"
+    />
+  </div>
+  {#if input?.extra_yield_t_ha}
+    <p class="text-sm text-soft">
+      {number(input.extra_yield_t_ha.low, '', house.system, 1)} to {number(input.extra_yield_t_ha.high, '', house.system, 1)} t of dry
+      matter a hectare in a year of its life, {number(input.extra_yield_t_ha.typical, '', house.system, 1)} counted; your own strips
+      and records say better.
+    </p>
+  {/if}
+  {#if input}<p class="rounded-xl bg-now-wash px-3 py-2 text-sm text-now-ink">{input.caution}</p>{/if}
+  <div class="flex flex-wrap gap-2">
+    <Button
+      kind="main"
+      type="submit"
+      disabled={!when.length || (input?.kind === 'buy' && !tonnes) || (!input && !head) || (ground && !on)}>Try it</Button
+    >
+    <Button kind="quiet" onclick={oncancel}>Cancel</Button>
+  </div>
+</form>
