@@ -110,3 +110,23 @@ func BenchmarkForesee(b *testing.B) {
 		year.Foresee(c, 200, 1)
 	}
 }
+
+func TestAYearIsGoodOrPoorAsAWholeAndMonthsLinger(t *testing.T) {
+	years := year.Strays{Year: 0.2}.Draw(36, 3)
+	for m := range years {
+		assert.InDelta(t, years[m/12*12], years[m], 1e-12, "month %d is as its year", m)
+	}
+	assert.NotEqual(t, years[0], years[12])
+	assert.NotEqual(t, years[12], years[24])
+
+	s := year.Strays{Month: 0.3, Keep: 0.6}
+	next, square := 0.0, 0.0
+	for seed := range uint64(2000) {
+		d := s.Draw(12, seed)
+		for m := 1; m < 12; m++ {
+			a, b := math.Log(d[m-1])+0.045, math.Log(d[m])+0.045
+			next, square = next+a*b, square+a*a
+		}
+	}
+	assert.InDelta(t, 0.6, next/square, 0.05)
+}
