@@ -20,6 +20,7 @@ func TestTheWeeklyLook(t *testing.T) {
 
 	// A cut, a closure, and so many more head that a gap opens.
 	b.click("Cut now")
+	b.sees("its mark")
 	b.accessible("a lever's form")
 	b.click("Try it")
 	b.sees("it comes back slower, and leafier")
@@ -79,6 +80,7 @@ func TestTheQueueOnAPhone(t *testing.T) {
 	b.until("the ewes' paddocks", `[...document.querySelectorAll('svg[role=group] [role=button]')].some((e) => e.getAttribute('aria-label').startsWith('Bekkelia'))`)
 	b.ask(`document.querySelector('svg[role=group] [role=button]').dispatchEvent(new MouseEvent('click', {bubbles: true})), ''`)
 	b.sees("See it on Land")
+	b.sees("Its mark is")
 }
 
 // A gap is found, three things are tried, one is decided and done; four weeks on it stands beside what came, and it can be taken back.

@@ -94,15 +94,16 @@ func (c Case) run() rotation.Plan {
 // Row is one paddock of the queue.
 type Row struct {
 	Paddock  int
-	Target   float64    // kg DM/ha that it is to stand at, by its turn
-	Unfed    float64    // the same if no supplement were fed; 0: none is
-	Residual float64    // kg DM/ha that is left in it
-	Entry    float64    // kg DM/ha to begin at, by the school
-	TooOld   float64    // kg DM/ha above which it is past its best
-	Turn     *time.Time // when it is grazed next; nil: not in these weeks
-	TurnMass float64    // kg DM/ha it will stand at then
-	By       int        // mob that grazes it next, or now
-	Grazed   bool       // stock are in it
+	Target   float64         // kg DM/ha that it is to stand at, by its turn
+	Unfed    float64         // the same if no supplement were fed; 0: none is
+	Mark     *working.Figure // the target with its working
+	Residual float64         // kg DM/ha that is left in it
+	Entry    float64         // kg DM/ha to begin at, by the school
+	TooOld   float64         // kg DM/ha above which it is past its best
+	Turn     *time.Time      // when it is grazed next; nil: not in these weeks
+	TurnMass float64         // kg DM/ha it will stand at then
+	By       int             // mob that grazes it next, or now
+	Grazed   bool            // stock are in it
 	Found    bool
 }
 
@@ -289,6 +290,10 @@ func (c Case) targets(w *Week, removed float64) {
 		if r.Target = r.Residual + above; unfed > 0 {
 			r.Unfed = r.Residual + above*unfed
 		}
+		mark := working.Of("the first in the queue is to stand at the residual and what a whole round must grow, the last at its residual, those between in equal steps", working.New("Its mark", "R + ( E − Q ) × ( 1 − k ÷ n )", r.Target, quantity.ForageMass,
+			working.T("R", "left in it", r.Residual, quantity.ForageMass), working.T("E", "target of the first", out.Entry, quantity.ForageMass), working.T("Q", "mean residual of the round", residual, quantity.ForageMass),
+			working.T("k", "before it in the queue", float64(k), quantity.Count), working.T("n", "behind the first", float64(max(1, len(w.Rows)-1)), quantity.Count)))
+		r.Mark = &mark
 		w.Balance += (c.Standing[r.Paddock].Mass - r.Target) * c.Farm.Paddocks[r.Paddock].AreaHa
 	}
 	if w.Demand > 0 {

@@ -40,6 +40,7 @@ type QueueRow struct {
 	Half      float64          `json:"half_width_kg_dm_ha"`
 	Guessed   bool             `json:"guessed"`
 	Target    float64          `json:"target_kg_dm_ha"`       // 0: there is none
+	Mark      *working.Figure  `json:"mark,omitempty"`        // the target with its working
 	Unfed     float64          `json:"target_unfed_kg_dm_ha"` // the target if no supplement were fed; 0: none is
 	Residual  float64          `json:"residual_kg_dm_ha"`
 	Entry     float64          `json:"entry_kg_dm_ha"`
@@ -61,6 +62,12 @@ type QueueApart struct {
 	AreaHa    float64 `json:"area_ha"`
 	Mass      float64 `json:"forage_mass_kg_dm_ha"`
 	Why       string  `json:"why"`
+}
+
+// QueueSpare is a paddock that might be cut, closed or passed over, the one that can be spared best first.
+type QueueSpare struct {
+	PaddockID string           `json:"paddock_id"`
+	Why       []grazing.Reason `json:"why" nullable:"false"`
 }
 
 // QueueBand is what growth is likely to be in a week like this one, kg DM/ha/day.
@@ -96,6 +103,7 @@ type QueueView struct {
 	Demand    float64            `json:"demand_kg_dm_day"`
 	Says      []grazing.Reason   `json:"says" nullable:"false"`
 	Breaks    []string           `json:"breaks" nullable:"false"` // steps of the growth that are none
+	Spares    []QueueSpare       `json:"spares" nullable:"false"`
 	Order     []string           `json:"own_order" nullable:"false" doc:"the farm's own order of its paddocks; empty: none"`
 	Version   int                `json:"version"` // of the farm's settings, the order among them
 }
@@ -105,7 +113,7 @@ const mostBack = 26
 
 // Queue is a queue of a farm: the one of a mob, or the first; so many weeks back as it was then.
 func (s *Service) Queue(ctx context.Context, a farm.Actor, mobID string, weeksBack int) (QueueView, error) {
-	v := QueueView{Queues: []QueueOf{}, Schools: []QueueSchool{}, Rows: []QueueRow{}, Apart: []QueueApart{}, Says: []grazing.Reason{}, Breaks: []string{}, Order: []string{}, MostBack: mostBack}
+	v := QueueView{Queues: []QueueOf{}, Schools: []QueueSchool{}, Rows: []QueueRow{}, Apart: []QueueApart{}, Says: []grazing.Reason{}, Breaks: []string{}, Order: []string{}, Spares: []QueueSpare{}, MostBack: mostBack}
 	se, err := s.Season(ctx, a)
 	if err != nil {
 		return v, err
@@ -129,7 +137,11 @@ func (s *Service) Queue(ctx context.Context, a farm.Actor, mobID string, weeksBa
 		v.Schools = append(v.Schools, QueueSchool{way.Key, way.Name})
 	}
 	plan := se.Ahead()
-	v.fill(se, c, core.Of(c, plan), core.Gaps(c, plan))
+	week := core.Of(c, plan)
+	v.fill(se, c, week, core.Gaps(c, plan))
+	for _, s := range core.Spares(c, week) {
+		v.Spares = append(v.Spares, QueueSpare{c.Farm.Paddocks[s.Paddock].ID, s.Why})
+	}
 	return v, nil
 }
 
@@ -214,7 +226,7 @@ func (v *QueueView) fill(se *season.Season, c core.Case, w core.Week, gaps []cor
 func rowOf(se *season.Season, c core.Case, r core.Row) QueueRow {
 	pad, st := c.Farm.Paddocks[r.Paddock], c.Standing[r.Paddock]
 	row := QueueRow{PaddockID: pad.ID, Name: pad.Name, AreaHa: pad.AreaHa, Sward: se.Paddocks[r.Paddock].Sward.Name, Mass: st.Mass, Half: st.HalfWidthAt(c.Now, st.Mass), Guessed: st.Guessed,
-		Target: r.Target, Unfed: r.Unfed, Residual: r.Residual, Entry: r.Entry, TooOld: r.TooOld, Rest: st.Rest(c.Now), Turn: r.Turn, TurnMass: r.TurnMass, Grazed: r.Grazed}
+		Target: r.Target, Unfed: r.Unfed, Mark: r.Mark, Residual: r.Residual, Entry: r.Entry, TooOld: r.TooOld, Rest: st.Rest(c.Now), Turn: r.Turn, TurnMass: r.TurnMass, Grazed: r.Grazed}
 	if r.By != rotation.Nowhere {
 		row.MobID = c.Mobs[r.By].ID
 	}

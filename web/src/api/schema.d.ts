@@ -5321,6 +5321,7 @@ export interface components {
             half_width_kg_dm_ha: number;
             /** Format: double */
             leaves: number | null;
+            mark?: components["schemas"]["Figure"];
             mob_id: string;
             name: string;
             paddock_id: string;
@@ -5345,6 +5346,10 @@ export interface components {
         QueueSchool: {
             key: string;
             name: string;
+        };
+        QueueSpare: {
+            paddock_id: string;
+            why: components["schemas"]["Reason"][];
         };
         QueueView: {
             apart: components["schemas"]["QueueApart"][];
@@ -5379,6 +5384,7 @@ export interface components {
             rows: components["schemas"]["QueueRow"][];
             says: components["schemas"]["Reason"][];
             schools: components["schemas"]["QueueSchool"][];
+            spares: components["schemas"]["QueueSpare"][];
             stocking_rate?: components["schemas"]["Figure"];
             /** Format: int64 */
             version: number;

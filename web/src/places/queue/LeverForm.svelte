@@ -3,6 +3,7 @@
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import NumberField from '../../ui/NumberField.svelte'
+  import Reason from '../../ui/Reason.svelte'
   import { wordsOf, type Kind, type Lever } from './levers'
 
   // One lever and what it is asked; prices and labour are the user's own, and may be left out.
@@ -10,6 +11,7 @@
     kind: Kind
     rows: Schemas['QueueRow'][]
     apart: Schemas['QueueApart'][]
+    spares: Schemas['QueueSpare'][]
     mobs: Schemas['MobView'][]
     /** every mob of the farm: they may go to one of another queue */
     all: Schemas['MobView'][]
@@ -17,15 +19,15 @@
     onadd: (lever: Lever) => void
     oncancel: () => void
   }
-  let { kind, rows, apart, mobs, all, schools, onadd, oncancel }: Props = $props()
+  let { kind, rows, apart, spares, mobs, all, schools, onadd, oncancel }: Props = $props()
 
   const words = $derived(wordsOf(kind))
-  // Above its mark the most, and nobody in it: that is the one to begin with; nitrogen goes where the next feed is wanted.
-  const spare = $derived(
-    [...rows]
-      .filter((r) => !r.grazed)
-      .sort((a, b) => b.forage_mass_kg_dm_ha - b.target_kg_dm_ha - (a.forage_mass_kg_dm_ha - a.target_kg_dm_ha)),
-  )
+  // Ranked by what can be spared best, the farm's own ranking; nitrogen goes where the next feed is wanted: the other way about.
+  const spare = $derived.by(() => {
+    const names = new Map(rows.map((r) => [r.paddock_id, r]))
+    const list = spares.flatMap((s) => names.get(s.paddock_id) ?? [])
+    return kind === 'nitrogen' ? rows.filter((r) => !r.grazed) : list.length ? list : rows.filter((r) => !r.grazed)
+  })
   const open = $derived(
     kind === 'reopen'
       ? apart.map((a) => ({ value: a.paddock_id, label: `${a.name}, ${a.why}` }))
@@ -47,6 +49,9 @@
   let bale = $state<number | null>(null)
   let price = $state<number | null>(null)
   let hours = $state<number | null>(null)
+  const why = $derived(
+    ['cut', 'close', 'pass', 'top'].includes(kind) ? spares.find((s) => s.paddock_id === picked)?.why : undefined,
+  )
   const picked = $derived(paddock || (open[0]?.value ?? ''))
   const of = $derived(mob || (mobs[0]?.id ?? ''))
   const asks = $derived(words.asks)
@@ -81,6 +86,9 @@
 <form class="flex flex-col gap-3 rounded-xl border border-line p-3" onsubmit={(e) => (e.preventDefault(), add())}>
   <p class="font-semibold">{words.label}</p>
   {#if asks.includes('paddock')}<Choice label="Which" bind:value={() => picked, (v) => (paddock = v)} options={open} />{/if}
+  {#if why?.length}<p class="-mt-2 text-sm text-soft">
+      {#each why as w, i (i)}{i ? '; ' : ''}<Reason reason={w} />{/each}
+    </p>{/if}
   {#if asks.includes('mob')}<Choice
       label="Mob"
       bind:value={() => of, (v) => ((mob = v), (cls = ''))}

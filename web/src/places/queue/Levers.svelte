@@ -162,6 +162,7 @@
       kind={adding}
       rows={view.rows}
       apart={view.apart}
+      spares={view.spares}
       mobs={here}
       all={mobs}
       schools={view.schools}

@@ -373,6 +373,14 @@
                   ? `, ${withUnit(chosen.leaves, 'leaf', house.system)}`
                   : ''}. Leave at {number(chosen.residual_kg_dm_ha, 'kg_ha', house.system)}.
               </p>
+              {#if chosen.mark}<p>
+                  Its mark is <Figure
+                    value={chosen.mark.value}
+                    unit="kg_ha"
+                    working={chosen.mark}
+                    title="Mark of {chosen.name}"
+                  />.
+                </p>{/if}
               <ul class="mt-1 list-disc pl-5">
                 {#each chosen.reasons as r, i (i)}<li><Reason reason={r} /></li>{/each}
               </ul>
