@@ -88,6 +88,25 @@ type Entry struct {
 // Wanted is all that stock want in the month.
 func (e Entry) Wanted() float64 { return e.Pasture + e.Indoors }
 
+// Supply is all that can be eaten from pasture in the month.
+func (e Entry) Supply() float64 { return e.Eatable + e.Over }
+
+// Swallowed is all that they eat in the month, from pasture and of the store.
+func (e Entry) Swallowed() float64 { return e.Eaten + e.Fed }
+
+// Hungry tells whether more is missing than nobody would notice.
+func (e Entry) Hungry() bool { return e.Missing > little*e.Wanted() }
+
+// HungryGroups are the groups of a month whose feed is missing.
+func (c Case) HungryGroups(b Budget, m int) (out []int) {
+	for g, short := range b.Months[m].Short {
+		if short > little*(c.Groups[g].Pasture[m]+c.Groups[g].Indoors[m]) {
+			out = append(out, g)
+		}
+	}
+	return out
+}
+
 // Budget is a year's book.
 type Budget struct{ Months []Entry }
 

@@ -265,3 +265,17 @@ func TestAMonthIsTheSameHoweverFarOneLooks(t *testing.T) {
 	near, far := year.Balance(farm(12), nil), year.Balance(farm(36), nil)
 	assert.Equal(t, near.Months, far.Months[:12])
 }
+
+func TestWhoIsHungryIsNamed(t *testing.T) {
+	c := farm(12)
+	fed := year.Group{Name: "Ewes", Pasture: make([]float64, 12), Indoors: make([]float64, 12), Head: make([]float64, 12)}
+	c.Groups = append(c.Groups, fed)
+	c.Store = 0
+	b := year.Balance(c, nil)
+	assert.True(t, b.Months[8].Hungry())
+	assert.Equal(t, []int{0}, c.HungryGroups(b, 8), "who wants nothing lacks nothing")
+	assert.False(t, b.Months[1].Hungry())
+	assert.Empty(t, c.HungryGroups(b, 1))
+	assert.InDelta(t, b.Months[1].Eatable+b.Months[1].Over, b.Months[1].Supply(), 1e-9)
+	assert.InDelta(t, b.Months[8].Wanted()-b.Months[8].Missing, b.Months[8].Swallowed(), 1e-9)
+}

@@ -25,7 +25,7 @@ func (c Case) Gaps(b Budget) []Gap {
 	open := false
 	wanted, head, months := 0.0, 0.0, 0.0
 	for m, e := range b.Months {
-		if e.Missing <= little*e.Wanted() {
+		if !e.Hungry() {
 			open = false
 			continue
 		}

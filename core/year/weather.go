@@ -73,9 +73,9 @@ func Foresee(c Case, years int, seed uint64) Risk {
 	for y := range years {
 		ever := false
 		for m, e := range Balance(c, c.Strays.Draw(len(c.Months), seed+uint64(y))).Months {
-			supply[m][y] = e.Eatable + e.Over
+			supply[m][y] = e.Supply()
 			missing[y] += e.Missing
-			if e.Missing > little*e.Wanted() {
+			if e.Hungry() {
 				ever = true
 				out.Short[m] += 1 / float64(years)
 			}

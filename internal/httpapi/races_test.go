@@ -526,3 +526,32 @@ func TestAPageIsNotSentTwice(t *testing.T) {
 	status, _ = get("/mobs?x=1", fresh)
 	assert.Equal(t, http.StatusOK, status, "another page's tag is not this one's")
 }
+
+// Two people decide at once, in two processes: what does not fit together is written once, and taken back once.
+func TestADecisionIsMadeAndTakenBackOnce(t *testing.T) {
+	p := startPair(t)
+	ida := p.house[0].member(t, "ida")
+	base, mob := ida.planned(t)
+	_, q := ida.call("GET", base+"/queue", nil)
+	pad := q["rows"].([]any)[0].(map[string]any)["paddock_id"]
+	head := ida.list(base + "/mobs")[0]["head"].(float64)
+	one := id()
+	same := p.atOnce(ida, 8, func(who person, _ int) (int, map[string]any) {
+		return who.call("POST", base+"/queue/decisions", map[string]any{"id": one, "mob_id": mob, "levers": []map[string]any{{"kind": "close", "paddock_id": pad, "days": 30}}})
+	})
+	assert.Equal(t, 8, kept(same), "a repeat is answered with the first")
+	_, seen := ida.call("GET", base+"/queue/decisions?mob_id="+mob, nil)
+	assert.Len(t, seen["decisions"], 1)
+	_, none := ida.call("GET", base+"/queue/decisions?mob_id="+id(), nil)
+	assert.Empty(t, none["decisions"], "of another mob's queue")
+
+	sold := p.atOnce(ida, 8, func(who person, _ int) (int, map[string]any) {
+		return who.call("POST", base+"/queue/decisions", map[string]any{"id": id(), "mob_id": mob, "levers": []map[string]any{{"kind": "head", "mob_id": mob, "count": -(head*0.6 - 1), "after_days": 5}}})
+	})
+	assert.Equal(t, 1, kept(sold), "more than half go once")
+	back := p.atOnce(ida, 8, func(who person, _ int) (int, map[string]any) {
+		return who.call("DELETE", base+"/queue/decisions/"+one, nil)
+	})
+	assert.Equal(t, 1, kept(back))
+	p.open(ida, base)
+}

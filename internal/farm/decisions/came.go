@@ -2,7 +2,6 @@ package decisions
 
 import (
 	"context"
-	"slices"
 	"time"
 
 	"fjell/core/grazing"
@@ -56,14 +55,15 @@ func (s *Service) Decisions(ctx context.Context, a farm.Actor, mobID string) (De
 		store.Decision
 		By string
 	}
-	if err := s.DB.WithContext(ctx).Table("decisions").Select("decisions.*, users.name AS `by`").Joins("JOIN users ON users.id = decisions.made_by").Omit("changes").
-		Where("decisions.farm_id = ?", a.FarmID).Order("made_at DESC, id DESC").Limit(shown).Find(&rows).Error; err != nil {
+	list := s.DB.WithContext(ctx).Table("decisions").Joins("JOIN users ON users.id = decisions.made_by").
+		Select("decisions.id, made_at, mobs, reason, expected, taken_back_at, users.name AS `by`").Where("decisions.farm_id = ?", a.FarmID)
+	if mobID != "" {
+		list = list.Where("JSON_CONTAINS(mobs, JSON_QUOTE(?))", mobID)
+	}
+	if err := list.Order("made_at DESC, id DESC").Limit(shown).Find(&rows).Error; err != nil {
 		return out, err
 	}
 	for _, r := range rows {
-		if mobID != "" && !slices.Contains(r.Mobs.V, mobID) {
-			continue
-		}
 		e := r.Expected.V
 		v := DecisionView{ID: r.ID, MadeAt: r.MadeAt, By: r.By, Reason: r.Reason, Says: append([]grazing.Reason{}, e.Says...), MissingWithout: e.MissingWithout, MissingWith: e.MissingWith,
 			Money: e.Money, Hours: e.Hours, Days: []DecisionDay{}, Came: []grazing.Reason{}, TakenBackAt: r.TakenBackAt}

@@ -147,8 +147,7 @@ func (s *Service) Try(ctx context.Context, a farm.Actor, in YearTryInput) (YearT
 	}
 	out.With.reckon(with)
 	out.With.Fitted = se.Farm.Strays != nil
-	first := before.Sum(0, leastMonths)
-	out.Before = BudgetSum{Grown: first.Grown, Eaten: first.Eaten, Fed: first.Fed, Left: first.Left, Lost: first.Lost, Carried: first.Stands + first.Waits + first.Store, Wanted: first.Wanted(), Missing: first.Missing}
+	out.Before = sumOf(before.Sum(0, leastMonths))
 	end := core.Balance(with, nil).Sum(0, in.Months)
 	out.Missing, out.Without, out.Carried = end.Missing, all.Missing, end.Stands+end.Waits+end.Store
 	return out, nil

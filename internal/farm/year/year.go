@@ -24,7 +24,10 @@ type BudgetMonth struct {
 	Grown    float64   `json:"grown_kg_dm"`
 	BySward  []float64 `json:"eatable_by_sward_kg_dm" nullable:"false"`
 	Eatable  float64   `json:"eatable_kg_dm"`
-	Over     float64   `json:"over_kg_dm"`    // stood over from before
+	Over     float64   `json:"over_kg_dm"`   // stood over from before
+	Supply   float64   `json:"supply_kg_dm"` // both: all that can be eaten from pasture
+	Wanted   float64   `json:"wanted_kg_dm"`
+	Hungry   bool      `json:"hungry"`        // more is missing than nobody would notice
 	Pasture  float64   `json:"pasture_kg_dm"` // wanted from pasture
 	Indoors  float64   `json:"indoors_kg_dm"` // wanted in the house or the yard
 	Eaten    float64   `json:"eaten_kg_dm"`
@@ -58,7 +61,8 @@ type BudgetSum struct {
 	Fed     float64 `json:"fed_kg_dm"`
 	Left    float64 `json:"left_kg_dm"`
 	Lost    float64 `json:"lost_kg_dm"`
-	Carried float64 `json:"carried_kg_dm"` // stands, waits behind closures, or lies in the store at the end
+	Mouths  float64 `json:"swallowed_kg_dm"` // eaten, and fed
+	Carried float64 `json:"carried_kg_dm"`   // stands, waits behind closures, or lies in the store at the end
 	Wanted  float64 `json:"wanted_kg_dm"`
 	Missing float64 `json:"missing_kg_dm"`
 }
@@ -142,9 +146,14 @@ func (v *BudgetView) reckon(c core.Case) {
 	v.Says = append(v.Says, core.Say(c, b, gaps, risk)...)
 	v.Ever, v.Low, v.High = risk.Ever, risk.Kg.Low, risk.Kg.High
 	sum := b.Sum(0, leastMonths)
-	v.Year = BudgetSum{Grown: sum.Grown, Eaten: sum.Eaten, Fed: sum.Fed, Left: sum.Left, Lost: sum.Lost, Carried: sum.Stands + sum.Waits + sum.Store, Wanted: sum.Wanted(), Missing: sum.Missing}
+	v.Year = sumOf(sum)
 	deductions := c.Deductions(sum)
 	v.Deductions = &deductions
+}
+
+// sumOf is a time of a book as it is shown.
+func sumOf(e core.Entry) BudgetSum {
+	return BudgetSum{Grown: e.Grown, Eaten: e.Eaten, Fed: e.Fed, Mouths: e.Swallowed(), Left: e.Left, Lost: e.Lost, Carried: e.Stands + e.Waits + e.Store, Wanted: e.Wanted(), Missing: e.Missing}
 }
 
 // fill makes the months of the view, with what can be eaten by sward.
@@ -155,16 +164,15 @@ func (v *BudgetView) fill(c core.Case, b core.Budget, risk core.Risk) {
 		}
 	}
 	for m, e := range b.Months {
-		row := BudgetMonth{From: c.Months[m].From, Until: c.Months[m].Until, Grown: e.Grown, BySward: make([]float64, len(v.Swards)), Eatable: e.Eatable, Over: e.Over, Pasture: e.Pasture, Indoors: e.Indoors,
+		row := BudgetMonth{From: c.Months[m].From, Until: c.Months[m].Until, Grown: e.Grown, BySward: make([]float64, len(v.Swards)), Eatable: e.Eatable, Over: e.Over,
+			Supply: e.Supply(), Wanted: e.Wanted(), Hungry: e.Hungry(), Pasture: e.Pasture, Indoors: e.Indoors,
 			Eaten: e.Eaten, Fed: e.Fed, Missing: e.Missing, Left: e.Left, Lost: e.Lost, Cut: e.Cut, Stands: e.Stands, Waits: e.Waits, Store: e.Store,
 			Low: risk.Supply[m].Low, High: risk.Supply[m].High, Chance: risk.Short[m], Warnings: []string{}}
 		for p, kg := range e.By {
 			row.BySward[slices.Index(v.Swards, c.Pieces[p].Sward)] += kg
 		}
-		for g, short := range e.Short {
-			if short > 0.02*(c.Groups[g].Pasture[m]+c.Groups[g].Indoors[m]) {
-				row.Warnings = append(row.Warnings, c.Groups[g].Name)
-			}
+		for _, g := range c.HungryGroups(b, m) {
+			row.Warnings = append(row.Warnings, c.Groups[g].Name)
 		}
 		v.Months = append(v.Months, row)
 	}

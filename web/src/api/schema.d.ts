@@ -2977,6 +2977,7 @@ export interface components {
             groups_short: string[];
             /** Format: double */
             grown_kg_dm: number;
+            hungry: boolean;
             /** Format: double */
             indoors_kg_dm: number;
             /** Format: double */
@@ -2998,11 +2999,15 @@ export interface components {
             /** Format: double */
             supply_high_kg_dm: number;
             /** Format: double */
+            supply_kg_dm: number;
+            /** Format: double */
             supply_low_kg_dm: number;
             /** Format: date-time */
             until: string;
             /** Format: double */
             waits_kg_dm: number;
+            /** Format: double */
+            wanted_kg_dm: number;
         };
         BudgetSum: {
             /** Format: double */
@@ -3019,6 +3024,8 @@ export interface components {
             lost_kg_dm: number;
             /** Format: double */
             missing_kg_dm: number;
+            /** Format: double */
+            swallowed_kg_dm: number;
             /** Format: double */
             wanted_kg_dm: number;
         };

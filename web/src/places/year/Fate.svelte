@@ -8,7 +8,7 @@
   const parts = $derived(
     (
       [
-        ['eaten', year.eaten_kg_dm + year.fed_kg_dm, 'var(--feed-3)'],
+        ['eaten', year.swallowed_kg_dm, 'var(--feed-3)'],
         ['left, trodden or fouled', year.left_kg_dm, 'var(--feed-1)'],
         ['died, or lost on the way', year.lost_kg_dm, 'var(--feed-0)'],
         ['stands or lies in store', year.carried_kg_dm, 'var(--tarn)'],

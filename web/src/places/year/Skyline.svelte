@@ -20,8 +20,8 @@
   const top = 26
   const foot = $derived(height - 46)
   const left = 44
-  const wanted = (m: Month) => m.pasture_kg_dm + m.indoors_kg_dm
-  const supply = (m: Month) => m.eatable_kg_dm + m.over_kg_dm
+  const wanted = (m: Month) => m.wanted_kg_dm
+  const supply = (m: Month) => m.supply_kg_dm
   const most = $derived(Math.max(1000, ...months.map((m) => Math.max(wanted(m), m.supply_high_kg_dm, supply(m) + m.fed_kg_dm))))
   const y = $derived(
     scaleLinear()
@@ -49,7 +49,7 @@
     return { swards: out, snow: { from: at, to: at + m.over_kg_dm } }
   }
   const spoken = (m: Month) =>
-    `${initial(m)} ${yearOf(m)}: ${withUnit(supply(m), 'kg_fodder', house.system)} to eat, ${withUnit(wanted(m), 'kg_fodder', house.system)} wanted${m.missing_kg_dm > 1 ? `, ${withUnit(m.missing_kg_dm, 'kg_fodder', house.system)} missing` : ''}`
+    `${initial(m)} ${yearOf(m)}: ${withUnit(supply(m), 'kg_fodder', house.system)} to eat, ${withUnit(wanted(m), 'kg_fodder', house.system)} wanted${m.hungry ? `, ${withUnit(m.missing_kg_dm, 'kg_fodder', house.system)} missing` : ''}`
   function key(e: KeyboardEvent, i: number) {
     const to =
       e.key === 'ArrowRight'
@@ -156,7 +156,7 @@
             stroke-width="1"
           />
         {/if}
-        {#if m.missing_kg_dm > 0.02 * wanted(m)}
+        {#if m.hungry}
           {@const base = m.eaten_kg_dm + m.fed_kg_dm}
           <rect
             x={x(i) + gap}

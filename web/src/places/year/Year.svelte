@@ -83,7 +83,7 @@
             </div>
             <div>
               {#if v.deductions}<Figure
-                  value={v.year.eaten_kg_dm + v.year.fed_kg_dm}
+                  value={v.year.swallowed_kg_dm}
                   unit="kg_fodder"
                   size="large"
                   working={v.deductions}
