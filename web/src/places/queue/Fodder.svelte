@@ -4,6 +4,7 @@
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
+  import Icon from '../../ui/Icon.svelte'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
@@ -84,20 +85,24 @@
     <ul class="mt-1 grid gap-x-8 md:grid-cols-2">
       {#each rows as r (r.id)}
         <li class="flex min-h-12 items-center gap-3 border-b border-line">
-          <span class="w-32 shrink-0 text-soft">{day(r.on_day)}</span>
-          <span class="flex-1"
-            >{words[r.kind]}{r.paddock_name ? ` · ${r.paddock_name}` : ''}{r.what ? ` · ${r.what}` : ''}{r.bales !== null
-              ? ` · ${withUnit(r.bales, 'count', house.system, 0)} bales`
-              : ''}</span
-          >
+          <span class="flex flex-1 gap-3 max-md:flex-col max-md:gap-0">
+            <span class="w-32 shrink-0 text-soft max-md:w-auto">{day(r.on_day)}</span>
+            <span
+              >{words[r.kind]}{r.paddock_name ? ` · ${r.paddock_name}` : ''}{r.what ? ` · ${r.what}` : ''}{r.bales !== null
+                ? ` · ${withUnit(r.bales, 'count', house.system, 0)} bales`
+                : ''}</span
+            >
+          </span>
           <span class="figure font-semibold"
             >{r.kg_dm === null ? 'not weighed' : `${withUnit(r.kg_dm, 'kg', house.system, 0)}`}</span
           >
           {#if r.kind !== 'cut' && house.may('manager')}
-            <Button
-              kind="quiet"
-              label="Take back: {words[r.kind]}, {day(r.on_day)}"
-              onclick={() => void taking.send(() => back(farm, r.id), { say: 'Taken back.' })}>Take back</Button
+            <button
+              type="button"
+              class="grid size-12 shrink-0 place-items-center text-soft hover:text-stop"
+              aria-label="Take back: {words[r.kind]}, {day(r.on_day)}"
+              onclick={() => void taking.send(() => back(farm, r.id), { say: 'Taken back.' })}
+              ><Icon name="close" size={20} /></button
             >
           {/if}
         </li>
