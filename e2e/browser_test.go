@@ -125,6 +125,13 @@ func (b *browser) until(what, condition string) {
 	}
 }
 
+// late keeps the page waiting this long for every answer from there.
+func (b *browser) late(path string, milliseconds int) {
+	b.t.Helper()
+	b.ask(fmt.Sprintf(`(['json', 'text'].forEach((way) => { const read = Response.prototype[way];
+		Response.prototype[way] = async function () { if (new URL(this.url).pathname.endsWith(%q)) await new Promise((f) => setTimeout(f, %d)); return read.call(this) } }), '')`, path, milliseconds))
+}
+
 // picture keeps what the page looks like when a test fails.
 func (b *browser) picture(name string) {
 	if png, err := chromedp.Run(b.ctx, chromedp.CaptureScreenshot()); err == nil {

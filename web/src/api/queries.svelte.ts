@@ -11,7 +11,39 @@ export const queries = new QueryClient({
   },
 })
 
+let asked = $state(0) // how often the pages are being asked again
+
+/** Longer than this many ms no form waits: what it saves is held against its version all the same. */
+const longest = 4000
+
+/**
+ * What a form starts from must be what holds: one that opens while the pages are asked again after a write waits for the
+ * answers, and then stays.
+ */
+export function answered() {
+  let ready = $state(!asked)
+  $effect(() => {
+    if (!asked) ready = true
+    const waited = setTimeout(() => (ready = true), longest)
+    return () => clearTimeout(waited)
+  })
+  return {
+    get current() {
+      return ready
+    },
+  }
+}
+
 export async function refresh() {
+  asked++
+  try {
+    await askAgain()
+  } finally {
+    asked--
+  }
+}
+
+async function askAgain() {
   for (const farm of openings.keys()) openings.set(farm, Promise.resolve({})) // what was asked before a write is old
   await queries.cancelQueries({ predicate: (q) => q.state.data === undefined }) // a first answer on its way would be taken for a new one
   await queries.invalidateQueries()
