@@ -200,14 +200,18 @@ func (c Case) feed(e *Entry, store float64) float64 {
 	return max(0, store-taken)
 }
 
+// still is how far growth falls behind the best month's: 0 in such a month, 1 where nothing grows.
+func (pc *Piece) still(m int, share float64) float64 {
+	if pc.Best <= 0 {
+		return 1
+	}
+	return max(0, 1-(pc.Grown[m]+pc.Closed[m])*share/pc.Best)
+}
+
 // wither takes what dies of what is left standing: all that is past its best, and in months of little growth a share of the rest.
 func (c Case) wither(e *Entry, b *book, p, m int, share float64) {
 	pc := &c.Pieces[p]
-	still := 1.0
-	if pc.Best > 0 {
-		still = max(0, 1-(pc.Grown[m]+pc.Closed[m])*share/pc.Best)
-	}
-	stays := min(b.stands[p], pc.Keeps) * (1 - pc.Loss*still)
+	stays := min(b.stands[p], pc.Keeps) * (1 - pc.Loss*pc.still(m, share))
 	e.Lost += b.stands[p] - stays
 	b.stands[p] = stays
 }

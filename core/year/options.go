@@ -30,8 +30,10 @@ type Done struct {
 	Name    string
 	Says    []grazing.Reason
 	Caution string
-	Extra   float64 // kg DM more that stock could swallow of it, over the months looked at
-	Cost    float64 // in the farm's money, of the months looked at: what lasts for years is spread over them
+	Extra   float64   // kg DM more that stock could swallow of it, over the months looked at
+	By      []float64 // the same, month by month, in an ordinary year
+	Grows   bool      // it strays with the weather
+	Cost    float64   // in the farm's money, of the months looked at: what lasts for years is spread over them
 	Arrives *time.Time
 }
 
@@ -48,12 +50,16 @@ func (c Case) With(options []Option) (Case, []Done, error) {
 	if len(options) > mostOptions {
 		return c, nil, quantity.Refuse("options", len(options), "at most %d at once", mostOptions)
 	}
+	return c.with(options)
+}
+
+func (c Case) with(options []Option) (Case, []Done, error) {
 	c.Pieces, c.Groups = slices.Clone(c.Pieces), slices.Clone(c.Groups)
 	c.Bought = append(make([]float64, 0, len(c.Months)), c.Bought...)
 	c.Bought = append(c.Bought, make([]float64, len(c.Months)-len(c.Bought))...)
 	var out []Done
 	for i, o := range options {
-		done, err := c.do(o)
+		done, err := c.do(o, options[:i])
 		if err != nil {
 			var problem *quantity.Problem
 			switch e := err.(type) {
@@ -72,7 +78,7 @@ func (c Case) With(options []Option) (Case, []Done, error) {
 	return c, out, nil
 }
 
-func (c *Case) do(o Option) (Done, error) {
+func (c *Case) do(o Option, before []Option) (Done, error) {
 	if o.Month < 0 || o.Month >= len(c.Months) {
 		return Done{}, quantity.Refuse("month", o.Month, "must be 0 to %d", len(c.Months)-1)
 	}
@@ -92,7 +98,7 @@ func (c *Case) do(o Option) (Done, error) {
 	if in.Kind == "buy" {
 		return c.buy(in, o)
 	}
-	return c.onGround(in, o)
+	return c.onGround(in, o, before)
 }
 
 // north is the calendar month of a month, as it would be in the north.
@@ -110,7 +116,9 @@ func (c *Case) buy(in reference.Input, o Option) (Done, error) {
 	}
 	swallowed := o.Tonnes * 1000 * in.DryShare * in.Eaten
 	c.Bought[o.Month] += swallowed / (1 - c.FeedLoss) // what falls under the trough is taken where it is fed
-	return Done{Name: in.Name, Caution: in.Caution, Extra: swallowed, Cost: o.Tonnes * o.Price, Arrives: &c.Months[o.Month].From, Says: []grazing.Reason{
+	by := make([]float64, len(c.Months))
+	by[o.Month] = swallowed
+	return Done{Name: in.Name, Caution: in.Caution, Extra: swallowed, By: by, Cost: o.Tonnes * o.Price, Arrives: &c.Months[o.Month].From, Says: []grazing.Reason{
 		grazing.Because("{t} delivered, of which {s} of dry matter is swallowed", working.T("t", "delivered", o.Tonnes*1000, quantity.Fodder), working.T("s", "swallowed", swallowed, quantity.Fodder))}}, nil
 }
 
@@ -125,21 +133,22 @@ func (c *Case) head(o Option) (Done, error) {
 	}
 	change := 1 + o.Head/there
 	g.Pasture, g.Indoors, g.Head = slices.Clone(g.Pasture), slices.Clone(g.Indoors), slices.Clone(g.Head)
-	spared := 0.0
+	spared, by := 0.0, make([]float64, len(c.Months))
 	for m := o.Month; m < len(c.Months); m++ {
-		spared += (g.Pasture[m] + g.Indoors[m]) * (1 - change)
+		by[m] = (g.Pasture[m] + g.Indoors[m]) * (1 - change)
+		spared += by[m]
 		g.Pasture[m], g.Indoors[m], g.Head[m] = g.Pasture[m]*change, g.Indoors[m]*change, g.Head[m]*change
 	}
 	text := "{n} of " + g.Name + " go: {s} less is wanted"
 	if o.Head > 0 {
 		text = "{n} come to " + g.Name + ": {s} more is wanted"
 	}
-	return Done{Name: "Head of " + g.Name, Extra: spared, Cost: math.Abs(o.Head) * o.Price, Arrives: &c.Months[o.Month].From, Says: []grazing.Reason{
+	return Done{Name: "Head of " + g.Name, Extra: spared, By: by, Cost: math.Abs(o.Head) * o.Price, Arrives: &c.Months[o.Month].From, Says: []grazing.Reason{
 		grazing.Because(text, working.T("n", "head", math.Abs(o.Head), quantity.Head), working.T("s", "wanted in these months", math.Abs(spared), quantity.Fodder))}}, nil
 }
 
 // onGround grows more on a field, or carries its feed into other months. What it grows is ground of its own: its share that is eaten is the option's.
-func (c *Case) onGround(in reference.Input, o Option) (Done, error) {
+func (c *Case) onGround(in reference.Input, o Option, before []Option) (Done, error) {
 	first, area, suits := -1, 0.0, true
 	for p, pc := range c.Pieces {
 		if pc.FieldID != o.Field || pc.FieldID == "" {
@@ -163,20 +172,24 @@ func (c *Case) onGround(in reference.Input, o Option) (Done, error) {
 			return Done{}, quantity.Refuse("area_ha", on, "%s has %s", field.Field, quantity.Said{Value: area, Unit: quantity.Hectare})
 		}
 	}
+	if err := c.spokenFor(in, o, before, on, area); err != nil {
+		return Done{}, err
+	}
 	n := len(c.Months)
 	extra := Piece{Field: field.Field, Sward: in.Name, AreaHa: 0, Of: field.Of, Grown: make([]float64, n), Closed: make([]float64, n), Cut: make([]bool, n), Opens: make([]bool, n), Harvest: in.Eaten, Loss: field.Loss}
 	yield := in.Extra.Typical * 1000 * on
 	if in.Kind == "move" {
 		yield = c.give(in, o, yield)
 	}
-	done := Done{Name: in.Name, Caution: in.Caution, Cost: on * o.Price * math.Min(1, c.years(o.Month)/max(1, in.Life))}
+	done := Done{Name: in.Name, Caution: in.Caution, By: make([]float64, n), Grows: true, Cost: on * o.Price * math.Min(1, c.years(o.Month)/max(1, in.Life))}
 	for m, share := range c.landing(in, o.Month) {
 		if share == 0 {
 			continue
 		}
 		extra.Grown[m] = yield * share
 		extra.Best = max(extra.Best, extra.Grown[m])
-		done.Extra += extra.Grown[m] * in.Eaten
+		done.By[m] = extra.Grown[m] * in.Eaten
+		done.Extra += done.By[m]
 		if done.Arrives == nil {
 			done.Arrives = &c.Months[m].From
 		}
@@ -194,7 +207,60 @@ func (c *Case) onGround(in reference.Input, o Option) (Done, error) {
 		text = "{A} of " + field.Field + ": nothing of it comes in these months; it needs {l}"
 	}
 	done.Says = append(done.Says, grazing.Because(text, working.T("A", "done on", on, quantity.Hectare), working.T("e", "swallowed more", done.Extra, quantity.Fodder), working.T("l", "from doing it to feed", in.Lead, quantity.Day)))
+	if last := c.lastOf(in, o.Month); resown(in) && in.Life <= 1 && done.Arrives != nil {
+		done.Says = append(done.Says, grazing.Because("After "+c.Months[last].From.Month().String()+" the ground is empty: what it does then is a card of its own"))
+	}
 	return done, nil
+}
+
+// resown tells whether an input takes the ground for a sward of its own.
+func resown(in reference.Input) bool { return in.ActsOn == "new_sward" }
+
+// lastOf is the last month in which anything of an input stands, done in one.
+func (c Case) lastOf(in reference.Input, done int) int {
+	last := done
+	for m, share := range c.landing(in, done) {
+		if share > 0 {
+			last = m
+		}
+	}
+	return last
+}
+
+// spokenFor refuses what would be counted twice: ground that a new sward takes is not grazed as the old one meanwhile, and an input works on the same ground
+// once in its life.
+func (c Case) spokenFor(in reference.Input, o Option, before []Option, on, area float64) error {
+	for _, b := range before {
+		if b.Field != o.Field || b.Input == "" {
+			continue
+		}
+		other, err := reference.Load().Input(b.Input)
+		if err != nil || other.Kind == "buy" {
+			continue
+		}
+		again := b.Input == o.Input && math.Abs(float64(b.Month-o.Month)) < 12*max(1, in.Life)
+		meanwhile := (resown(in) || resown(other)) && o.Month <= c.lastOf(other, b.Month) && b.Month <= c.lastOf(in, o.Month)
+		if !again && !meanwhile {
+			continue
+		}
+		taken := b.AreaHa
+		if taken == 0 {
+			taken = area
+		}
+		if area -= taken; on > area+1e-3 {
+			return quantity.Refuse("area_ha", on, "%s is spoken for: %s takes %s of it, which leaves %s", c.fieldName(o.Field), other.Name, quantity.Said{Value: taken, Unit: quantity.Hectare}, quantity.Said{Value: max(0, area), Unit: quantity.Hectare})
+		}
+	}
+	return nil
+}
+
+func (c Case) fieldName(id string) string {
+	for _, pc := range c.Pieces {
+		if pc.FieldID == id {
+			return pc.Field
+		}
+	}
+	return id
 }
 
 // years is how much of the months looked at lies after one, in years.

@@ -105,9 +105,45 @@ func TestOptionsAddUpAndConserve(t *testing.T) {
 		began += pc.Stands + pc.Waits
 	}
 	assert.InDelta(t, began+all.Grown+all.Bought, all.Eaten+all.Fed+all.Left+all.Lost+all.Stands+all.Waits+all.Store, 1e-5)
-	twice, _ := done(t, c, options[0], options[0])
-	once, _ := done(t, c, options[0])
-	assert.InDelta(t, 2*(grown(once, 0, 24)-grown(c, 0, 24)), grown(twice, 0, 24)-grown(c, 0, 24), 1e-6)
+	part := options[0]
+	part.AreaHa = 4
+	twice, _ := done(t, c, part, part)
+	once, _ := done(t, c, part)
+	assert.InDelta(t, 2*(grown(once, 0, 24)-grown(c, 0, 24)), grown(twice, 0, 24)-grown(c, 0, 24), 1e-6, "two parts of a field")
+}
+
+func TestNoGroundIsCountedTwice(t *testing.T) {
+	spring := year.Option{Input: "nitrogen_late_spring_cool", Field: "F0", Month: 1}
+	part, again, later := spring, spring, spring
+	part.AreaHa, again.AreaHa, later.Month = 6, 5, 13
+	ley := ley(36)
+	for name, x := range map[string]struct {
+		options []year.Option
+		refused string
+	}{
+		"the same ground twice":       {[]year.Option{spring, spring}, "F0 is spoken for: Nitrogen after first or second grazing, cool-season grass takes 10 ha of it, which leaves 0 ha"},
+		"more than is left":           {[]year.Option{part, again}, "leaves 4 ha"},
+		"next year again":             {[]year.Option{spring, later}, ""},
+		"another field":               {[]year.Option{spring, {Input: "nitrogen_late_spring_cool", Field: "F1", Month: 1}}, ""},
+		"feed of two kinds":           {[]year.Option{spring, {Input: "bought_hay", Tonnes: 3, Month: 1}}, ""},
+		"two things on one sward":     {[]year.Option{spring, {Input: "overseed_grass_drilled", Field: "F0", Month: 4}}, ""},
+		"a new sward takes it":        {[]year.Option{{Input: "brassica_for_autumn_winter", Field: "F0", Month: 2}, {Input: "stockpile_cool", Field: "F0", Month: 4}}, "is spoken for"},
+		"after the new sward":         {[]year.Option{{Input: "brassica_for_autumn_winter", Field: "F0", Month: 2}, {Input: "nitrogen_late_spring_cool", Field: "F0", Month: 13}}, ""},
+		"a new sward on part of it":   {[]year.Option{{Input: "brassica_for_autumn_winter", Field: "F0", Month: 2, AreaHa: 4}, {Input: "stockpile_cool", Field: "F0", Month: 4, AreaHa: 6}}, ""},
+		"one crop after another":      {[]year.Option{{Input: "brassica_for_autumn_winter", Field: "F0", Month: 2}, {Input: "summer_double_crop", Field: "F0", Month: 13}}, ""},
+		"two crops at the same time":  {[]year.Option{{Input: "brassica_for_autumn_winter", Field: "F0", Month: 2}, {Input: "winter_annual_tilled", Field: "F0", Month: 4}}, "is spoken for"},
+		"twice while the first works": {[]year.Option{{Input: "overseed_grass_drilled", Field: "F0", Month: 4}, {Input: "overseed_grass_drilled", Field: "F0", Month: 16}}, "is spoken for"},
+	} {
+		_, out, err := ley.With(x.options)
+		if x.refused != "" {
+			assert.ErrorContains(t, err, x.refused, name)
+			continue
+		}
+		assert.NoError(t, err, name)
+		if x.options[0].Input == "brassica_for_autumn_winter" {
+			assert.Contains(t, out[0].Says[1].Text, "After January the ground is empty", name)
+		}
+	}
 }
 
 func TestOptionsThatCannotBeAreRefusedByName(t *testing.T) {
