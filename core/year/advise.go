@@ -14,6 +14,13 @@ type Card struct {
 	Most int // how often it may be: so many loads of hay; 0: once
 }
 
+// Times is a card done so often, as one option.
+func (k Card) Times(n int) Option {
+	o := k.Option
+	o.Tonnes, o.Head, o.Hours = o.Tonnes*float64(n), o.Head*float64(n), o.Hours*float64(n)
+	return o
+}
+
 // Advice is a set of cards after which feed falls short no more often than it may.
 type Advice struct {
 	Times  []int   // how often each card is chosen
@@ -32,6 +39,8 @@ type Adviser struct {
 	shares [][]float64 // of each year's weather
 	stays  [][]float64 // of each year: the most of what stands that a month leaves standing, on any ground
 	known  map[string]*tried
+	ranked []int    // candidates by what a tonne that each closes by itself costs
+	best   []Advice // that were come upon so far: what is enough for a small chance is for a larger one
 }
 
 // candidate is a card and its cost.
@@ -61,6 +70,11 @@ func NewAdviser(c Case, cards []Card, years int, seed uint64) *Adviser {
 		pieces = append(pieces, with.Pieces[len(c.Pieces):]...)
 		a.cards, a.place = append(a.cards, candidate{card, done[0].Cost, done[0]}), append(a.place, i)
 	}
+	for _, r := range Rank(c, cards) {
+		if i := slices.Index(a.place, r.Card); i >= 0 {
+			a.ranked = append(a.ranked, i)
+		}
+	}
 	for y := range years {
 		share := c.Strays.Draw(len(c.Months), seed+uint64(y))
 		stays := make([]float64, len(c.Months))
@@ -83,16 +97,9 @@ func (a *Adviser) try(times []uint8) *tried {
 	}
 	var options []Option
 	for i, n := range times {
-		o := a.cards[i].Option
-		switch {
-		case n == 0:
-			continue
-		case o.Tonnes > 0:
-			o.Tonnes *= float64(n)
-		case o.Input == "":
-			o.Head *= float64(n)
+		if n > 0 {
+			options = append(options, a.cards[i].Times(int(n)))
 		}
-		options = append(options, o)
 	}
 	out := &tried{}
 	with, _, err := a.c.with(options)
@@ -230,7 +237,14 @@ func (f *frontier) Pop() any {
 // was come upon, with the bound so far. It is false when no set does it, or none was come upon.
 func (a *Adviser) Cheapest(ctx context.Context, chance float64) (Advice, bool) {
 	fails := min(int(chance*float64(len(a.shares))+1e-9), len(a.shares)-1)
-	best, found := a.byEye(fails)
+	a.byEye(fails, func(t *tried) []int { return a.bounds(t).order[worst(t.needs, fails)] })
+	a.byEye(fails, func(*tried) []int { return a.ranked })
+	best, found := Advice{}, false
+	for _, b := range a.best {
+		if int(math.Round(b.Short*float64(len(a.shares)))) <= fails && (!found || b.Cost < best.Cost) {
+			best, found = b, true
+		}
+	}
 	queue := &frontier{{times: make([]uint8, len(a.cards))}}
 	bound := math.Inf(1)
 	for queue.Len() > 0 {
@@ -278,6 +292,7 @@ func (a *Adviser) Cheapest(ctx context.Context, chance float64) (Advice, bool) {
 		}
 		best.Bound = min(bound, best.Cost)
 		best.Proven = best.Bound >= best.Cost-1e-9
+		a.best = append(a.best, best)
 	}
 	return best, found
 }
@@ -295,16 +310,14 @@ func (a *Adviser) advice(times []uint8, cost float64, t *tried) Advice {
 	return out
 }
 
-// byEye takes, one after another, the card that does the most for its cost, until it is enough, and leaves out again what is not needed: a set to hold others
+// byEye takes, one after another, the first card of an order that can be taken, until it is enough, and leaves out again what is not needed: a set to hold others
 // against.
-func (a *Adviser) byEye(fails int) (Advice, bool) {
+func (a *Adviser) byEye(fails int, order func(*tried) []int) {
 	times := make([]uint8, len(a.cards))
 	cost := 0.0
 	for !a.enough(times, fails) {
-		held := a.bounds(a.try(times))
-		y := worst(held.needs, fails)
 		next := -1
-		for _, i := range held.order[y] {
+		for _, i := range order(a.try(times)) {
 			if int(times[i]) >= a.most(i) {
 				continue
 			}
@@ -316,7 +329,7 @@ func (a *Adviser) byEye(fails int) (Advice, bool) {
 			}
 		}
 		if next < 0 {
-			return Advice{}, false
+			return
 		}
 		times[next], cost = times[next]+1, cost+a.cards[next].cost
 	}
@@ -329,7 +342,7 @@ func (a *Adviser) byEye(fails int) (Advice, bool) {
 			times, cost = fewer, cost-a.cards[i].cost
 		}
 	}
-	return a.advice(times, cost, a.try(times)), true
+	a.best = append(a.best, a.advice(times, cost, a.try(times)))
 }
 
 // worst is the year of the largest need of those that are not let go.

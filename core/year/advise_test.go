@@ -51,10 +51,8 @@ func priced(seed uint64) (year.Case, []year.Card) {
 // multiplied is a set of cards as options: loads and heads as one option each.
 func multiplied(cards []year.Card, times []int) (out []year.Option) {
 	for i, n := range times {
-		o := cards[i].Option
-		o.Tonnes, o.Head = o.Tonnes*float64(n), o.Head*float64(n)
 		if n > 0 {
-			out = append(out, o)
+			out = append(out, cards[i].Times(n))
 		}
 	}
 	return out

@@ -85,6 +85,16 @@ type Entry struct {
 	Short   []float64 // missing, by group
 }
 
+// Head is the mean head of a time, from the month first up to before the month last.
+func (c Case) Head(first, last int) (head float64) {
+	for m := first; m < last; m++ {
+		for _, g := range c.Groups {
+			head += g.Head[m] * c.Months[m].Days()
+		}
+	}
+	return head / (c.Months[last-1].Until.Sub(c.Months[first].From).Hours() / 24)
+}
+
 // Wanted is all that stock want in the month.
 func (e Entry) Wanted() float64 { return e.Pasture + e.Indoors }
 

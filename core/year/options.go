@@ -22,6 +22,7 @@ type Option struct {
 	Group  int     `json:"group,omitempty" minimum:"0" doc:"whose head come or go"`
 	Head   float64 `json:"head,omitempty" doc:"that come; below 0: that go"`
 	Price  float64 `json:"price,omitempty" doc:"a hectare, a tonne as it is delivered, or a head (below 0: it brings in), in the farm's money"`
+	Hours  float64 `json:"hours,omitempty" minimum:"0" doc:"of somebody's work, over the months looked at"`
 	Anyway bool    `json:"anyway,omitempty" doc:"do it although it is not meant for that ground"`
 }
 

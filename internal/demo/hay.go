@@ -42,7 +42,9 @@ func (b *builder) winter(ctx context.Context) error {
 			return fmt.Errorf("demo fodder: %w", err)
 		}
 	}
-	return nil
+	count, kg, dry := 400.0, 650.0, 0.45
+	_, err = b.house.Yard.KeepFodder(ctx, b.actor, yard.NewFodder{ID: b.named("silage"), Kind: forage.FodderBought, On: "2026-06-08", What: "silage off the meadows over the brook", Bales: forage.Bales{Count: &count, Kg: &kg, DryShare: &dry}, Confirmed: true})
+	return err
 }
 
 // decide passes over the paddock whose turn comes last, until just before it, on the day of a walk: it changes no move.

@@ -89,7 +89,7 @@ func skarnvoll() site {
 			{EventInput: herd.EventInput{Kind: stock.Weaning, PlannedOn: "2026-09-28", Head: 48, IntoNew: &herd.NewGroup{ReferenceID: "beef_calf_weaned", Name: "Weaned calves, kept in", LiveWeight: 250}}, from: "Calves", of: "Suckler cows"},
 			{EventInput: herd.EventInput{Kind: stock.Sale, PlannedOn: "2026-10-05", Head: 5, Note: "barren and old"}, from: "Suckler cows"},
 		},
-		own: []func(*builder, context.Context) error{(*builder).calibrate, (*builder).things},
+		own: []func(*builder, context.Context) error{(*builder).calibrate, (*builder).things, (*builder).thinks},
 	}
 }
 

@@ -261,7 +261,7 @@ func (s *Service) GiveUpAccount(ctx context.Context, userID, password string) er
 
 // deleteFarm takes a farm off with everything on it, records before what they name.
 func deleteFarm(tx *gorm.DB, farmID string) error {
-	for _, row := range []any{&store.Decision{}, &store.Cut{}, &store.Closure{}, &store.Dressing{}, &store.Fodder{}, &store.Reading{}, &store.Photo{}, &store.GateCall{}, &store.Job{}, &store.Look{}, &store.Tally{}, &store.Training{}, &store.Treatment{}, &store.AcceptedPlan{}, &store.Search{}, &store.Pin{}, &store.PlanMob{}, &store.Plan{}, &store.Move{}, &store.Measurement{},
+	for _, row := range []any{&store.Decision{}, &store.Price{}, &store.Scenario{}, &store.Cut{}, &store.Closure{}, &store.Dressing{}, &store.Fodder{}, &store.Reading{}, &store.Photo{}, &store.GateCall{}, &store.Job{}, &store.Look{}, &store.Tally{}, &store.Training{}, &store.Treatment{}, &store.AcceptedPlan{}, &store.Search{}, &store.Pin{}, &store.PlanMob{}, &store.Plan{}, &store.Move{}, &store.Measurement{},
 		&store.Calibration{}, &store.StockEvent{}, &store.StockGroup{}, &store.Mob{}} {
 		if err := tx.Where("farm_id = ?", farmID).Delete(row).Error; err != nil {
 			return err

@@ -165,6 +165,7 @@ func TestOneVersionIsAcceptedOnce(t *testing.T) {
 			return map[string]any{"ground": map[string]any{"bare_most": 0.01 * float64(i)}}
 		}},
 		{"queue order", "PUT", "/queue/order", "10", func(int) map[string]any { return map[string]any{"paddock_ids": []any{pad["id"]}} }},
+		{"currency", "PUT", "/currency", "11", func(int) map[string]any { return map[string]any{"currency": "NOK"} }},
 	} {
 		answers := p.atOnce(ida, 8, func(who person, i int) (int, map[string]any) {
 			return who.call(c.method, base+c.path, c.body(i), "If-Match", c.version)

@@ -24,4 +24,55 @@ func (s *Server) yearRoutes() {
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/try", "try-year", "What comes of a year with options done; nothing is written", func(ctx context.Context, in *in[year.YearTryInput]) (*body[year.YearTryView], error) {
 		return answer(h.Year.Try(ctx, actor(ctx), in.Body))
 	}, desk)
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/advice", "year-advice", "The cheapest cards after which feed falls short no more often than it may, for several chances, and how all cards rank; nothing is written", func(ctx context.Context, in *in[year.YearAdviceInput]) (*body[year.YearAdvice], error) {
+		return answer(h.Year.Advise(ctx, actor(ctx), in.Body))
+	}, desk)
+	s.priceRoutes()
+	s.scenarioRoutes()
+}
+
+// priceRoutes are what a farm pays.
+func (s *Server) priceRoutes() {
+	h := s.House
+	base := "/api/farms/{farm}/year/prices"
+	route(s, viewer, http.MethodGet, base, "prices", "What the farm pays, or forgoes, for each input and head, by date", func(ctx context.Context, in *FarmPath) (*body[year.PricesView], error) {
+		return answer(h.Year.Prices(ctx, actor(ctx)))
+	}, desk)
+	route(s, manager, http.MethodPost, base, "keep-price", "Write a price down, from a day on", func(ctx context.Context, in *in[year.NewPrice]) (*body[year.PricesView], error) {
+		return answer(h.Year.KeepPrice(ctx, actor(ctx), in.Body))
+	}, desk)
+	route(s, manager, http.MethodDelete, base+"/{id}", "take-price-back", "Take a price back that was written down by mistake", func(ctx context.Context, in *ItemPath) (*body[year.PricesView], error) {
+		return answer(h.Year.TakePriceBack(ctx, actor(ctx), in.ID))
+	}, desk)
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/currency", "currency", "Say in which money the farm's prices are", func(ctx context.Context, in *setting[year.CurrencyInput]) (*body[year.PricesView], error) {
+		return answer(h.Year.SetCurrency(ctx, actor(ctx), in.Version, in.Body))
+	}, desk)
+}
+
+type scenariosAsked struct {
+	FarmPath
+	Months int      `query:"months" doc:"how far ahead, 12 to 36; left out: 12"`
+	IDs    []string `query:"ids,explode" doc:"up to five, side by side; left out: the latest"`
+}
+
+// scenarioRoutes are options that were thought through together.
+func (s *Server) scenarioRoutes() {
+	h := s.House
+	base := "/api/farms/{farm}/year/scenarios"
+	route(s, viewer, http.MethodGet, base, "scenarios", "Scenarios side by side with doing nothing", func(ctx context.Context, in *scenariosAsked) (*body[year.ScenariosView], error) {
+		return answer(h.Year.Scenarios(ctx, actor(ctx), in.Months, in.IDs))
+	}, desk)
+	route(s, viewer, http.MethodGet, base+"/table", "scenarios-table", "Scenarios side by side, as XLSX", func(ctx context.Context, in *scenariosAsked) (*file, error) {
+		raw, err := h.Year.Workbook(ctx, actor(ctx), in.Months, in.IDs)
+		return &file{"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", `attachment; filename="scenarios.xlsx"`, raw}, err
+	}, desk)
+	route(s, manager, http.MethodPost, base, "keep-scenario", "Keep options that were thought through together, with why", func(ctx context.Context, in *in[year.NewScenario]) (*body[year.ScenariosView], error) {
+		return answer(h.Year.KeepScenario(ctx, actor(ctx), in.Body))
+	}, desk)
+	route(s, manager, http.MethodDelete, base+"/{id}", "take-scenario-back", "Take a scenario off the list", func(ctx context.Context, in *ItemPath) (*body[year.ScenariosView], error) {
+		return answer(h.Year.TakeScenarioBack(ctx, actor(ctx), in.ID))
+	}, desk)
+	route(s, manager, http.MethodPost, base+"/{id}/return", "return-scenario", "Put a scenario on the list again", func(ctx context.Context, in *ItemPath) (*body[year.ScenariosView], error) {
+		return answer(h.Year.ReturnScenario(ctx, actor(ctx), in.ID))
+	}, desk)
 }

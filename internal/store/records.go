@@ -9,6 +9,7 @@ import (
 	"fjell/core/land"
 	"fjell/core/measuring"
 	"fjell/core/queue"
+	"fjell/core/year"
 )
 
 // The records, one struct a table. Every farm record is keyed by (farm_id, id), so that a foreign key cannot reach
@@ -110,6 +111,7 @@ type Farm struct {
 	TileAddress  string
 	WalkOrder    JSON[[]string]
 	QueueOrder   JSON[[]string]
+	Currency     string // three letters; empty: nobody said
 	Curves       JSON[map[string]string]
 	CurveMonths  JSON[map[string]int]
 	SoilMm       float64
@@ -748,6 +750,37 @@ type Decision struct {
 	Changes     JSON[[]RowChange]
 	TakenBackAt *time.Time
 	TakenBackBy *string
+}
+
+// Price is what a farm pays, or forgoes, from a day on.
+type Price struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	Item       string
+	FromOn     Day
+	Amount     float64
+	BalePrice  *float64
+	Haulage    *float64
+	BaleKg     *float64
+	Note       string
+	RecordedAt time.Time
+	RecordedBy string
+	Withdrawn  bool
+}
+
+// Scenario is options on a year that were thought through together.
+type Scenario struct {
+	FarmID     string `gorm:"primaryKey"`
+	ID         string `gorm:"primaryKey"`
+	Name       string
+	Reason     string
+	FromOn     Day // the first of the month that its options' months count from
+	Options    JSON[[]year.Option]
+	Mobs       JSON[[]string] // of each option about head: whose; else empty
+	MadeAt     time.Time
+	RecordedAt time.Time
+	RecordedBy string
+	Withdrawn  bool
 }
 
 // Plan is a plan of moves; its rows are computed, never stored.

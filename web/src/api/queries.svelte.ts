@@ -152,6 +152,19 @@ export const useBudget = (farm: () => string, months: () => number) =>
   }))
 export const useMeans = (farm: () => string) =>
   watched(() => ({ queryKey: ['means', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/year/means', at(farm()))) }))
+export const usePrices = (farm: () => string) =>
+  watched(() => ({ queryKey: ['prices', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/year/prices', at(farm()))) }))
+export const useScenarios = (farm: () => string, months: () => number, ids: () => string[]) =>
+  watched(() => ({
+    queryKey: ['scenarios', farm(), months(), ids().join()],
+    queryFn: () =>
+      ask(
+        api.GET('/api/farms/{farm}/year/scenarios', {
+          params: { path: { farm: farm() }, query: { months: months(), ids: ids().length ? ids() : undefined } },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  }))
 export const useFodder = (farm: () => string) =>
   watched(() => ({ queryKey: ['fodder', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/fodder', at(farm()))) }))
 export const useLand = (farm: () => string) =>

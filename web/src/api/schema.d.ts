@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/currency": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say in which money the farm's prices are */
+        put: operations["currency"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/demand": {
         parameters: {
             query?: never;
@@ -2429,6 +2446,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/year/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The cheapest cards after which feed falls short no more often than it may, for several chances, and how all cards rank; nothing is written */
+        post: operations["year-advice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/year/means": {
         parameters: {
             query?: never;
@@ -2440,6 +2474,110 @@ export interface paths {
         get: operations["year-means"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the farm pays, or forgoes, for each input and head, by date */
+        get: operations["prices"];
+        put?: never;
+        /** Write a price down, from a day on */
+        post: operations["keep-price"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/prices/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a price back that was written down by mistake */
+        delete: operations["take-price-back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/scenarios": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Scenarios side by side with doing nothing */
+        get: operations["scenarios"];
+        put?: never;
+        /** Keep options that were thought through together, with why */
+        post: operations["keep-scenario"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/scenarios/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Scenarios side by side, as XLSX */
+        get: operations["scenarios-table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/scenarios/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a scenario off the list */
+        delete: operations["take-scenario-back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/scenarios/{id}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a scenario on the list again */
+        post: operations["return-scenario"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3282,6 +3420,10 @@ export interface components {
             kg: number;
             part: string;
         };
+        CurrencyInput: {
+            /** @description three letters, such as NOK; empty: nobody said */
+            currency: string;
+        };
         CurveInput: {
             /** @description empty: the sward's usual one */
             curve: string;
@@ -3641,6 +3783,8 @@ export interface components {
             aims: string[];
             clock_held: boolean;
             clock_moves: boolean;
+            /** @description of its prices, three letters; empty: nobody said */
+            currency: string;
             emergency: components["schemas"]["Emergency"];
             /** @enum {string} */
             experience: "beginner" | "some" | "old_hand";
@@ -4886,6 +5030,30 @@ export interface components {
             plan_days: number;
             starts_on: string;
         };
+        NewPrice: {
+            /** Format: double */
+            bale_kg?: number;
+            /** Format: double */
+            bale_price?: number;
+            from_day: string;
+            /**
+             * Format: double
+             * @description of a bale; left out: it is brought for nothing, or fetched
+             */
+            haulage?: number;
+            id: string;
+            /** @description the id of an input of the reference, or: head */
+            item: string;
+            note?: string;
+            /** Format: double */
+            price?: number;
+        };
+        NewScenario: {
+            id: string;
+            name: string;
+            options: components["schemas"]["Option"][];
+            reason: string;
+        };
         NewSplit: {
             /** Format: date-time */
             at: string;
@@ -4990,6 +5158,11 @@ export interface components {
              * @description that come; below 0: that go
              */
             head?: number;
+            /**
+             * Format: double
+             * @description of somebody's work, over the months looked at
+             */
+            hours?: number;
             /** @description the id of an input of the reference; left out: head come or go */
             input?: string;
             /**
@@ -5248,6 +5421,28 @@ export interface components {
             paddock_name: string;
             photos: components["schemas"]["PhotoView"][];
             point: string;
+        };
+        PriceRow: {
+            /** Format: double */
+            bale_kg: number | null;
+            /** Format: double */
+            bale_price: number | null;
+            from_day: string;
+            /** Format: double */
+            haulage: number | null;
+            holds: boolean;
+            id: string;
+            item: string;
+            name: string;
+            note: string;
+            /** @enum {string} */
+            of: "ha" | "tonne" | "head";
+            /** Format: double */
+            price: number;
+        };
+        PricesView: {
+            currency: string;
+            prices: components["schemas"]["PriceRow"][];
         };
         Problem: {
             came: string;
@@ -5576,6 +5771,46 @@ export interface components {
             standard_deviation: number | null;
             /** Format: double */
             standard_error: number | null;
+        };
+        ScenarioMonth: {
+            /** Format: date-time */
+            from: string;
+            hungry: boolean;
+            /** Format: double */
+            missing_kg_dm: number;
+            /** Format: double */
+            short_chance: number;
+        };
+        ScenarioView: {
+            beside: boolean;
+            by: string;
+            cards: string[];
+            /** Format: double */
+            carried_kg_dm: number;
+            /** Format: double */
+            cost: number;
+            gone: string[];
+            /** Format: double */
+            head: number;
+            /** Format: double */
+            hours: number;
+            id: string;
+            /** Format: date-time */
+            made_at?: string;
+            /** Format: double */
+            missing_high_kg_dm: number;
+            /** Format: double */
+            missing_kg_dm: number;
+            months: components["schemas"]["ScenarioMonth"][];
+            name: string;
+            options: components["schemas"]["Option"][];
+            reason: string;
+            /** Format: double */
+            short_chance: number;
+            wrong?: string;
+        };
+        ScenariosView: {
+            scenarios: components["schemas"]["ScenarioView"][];
         };
         School: {
             /** Format: double */
@@ -6413,6 +6648,25 @@ export interface components {
             tags: string;
             until_on: string;
         };
+        YearAdvice: {
+            /**
+             * Format: int64
+             * @description that were looked at
+             */
+            cards: number;
+            ranked: components["schemas"]["YearRanked"][];
+            safety: components["schemas"]["YearSafety"][];
+            /**
+             * Format: int64
+             * @description inputs that are meant for the ground and have no price
+             */
+            unpriced: number;
+        };
+        YearAdviceInput: {
+            /** Format: int64 */
+            months?: number;
+            options: components["schemas"]["Option"][];
+        };
         YearEffect: {
             /** Format: date-time */
             arrives?: string;
@@ -6461,6 +6715,48 @@ export interface components {
             fields: components["schemas"]["YearField"][];
             groups: string[];
             inputs: components["schemas"]["YearInput"][];
+        };
+        YearRanked: {
+            /** Format: date-time */
+            arrives?: string;
+            card: string;
+            /** Format: double */
+            closes_kg_dm: number;
+            /** Format: double */
+            cost: number;
+            /**
+             * Format: double
+             * @description for each tonne that is eaten in a month that was short; left out: it closes nothing in an ordinary year
+             */
+            cost_a_tonne_closed?: number;
+            option: components["schemas"]["Option"];
+            says: components["schemas"]["Reason"][];
+        };
+        YearSafety: {
+            /**
+             * Format: double
+             * @description no set of these cards that is enough costs less
+             */
+            bound: number;
+            cards: string[];
+            /**
+             * Format: double
+             * @description of falling short that was allowed
+             */
+            chance: number;
+            /** Format: double */
+            cost: number;
+            /**
+             * Format: double
+             * @description of safety, against the step before
+             */
+            cost_a_further_percent?: number;
+            /** @description false: no set of these cards was come upon that is enough */
+            found: boolean;
+            options: components["schemas"]["Option"][];
+            proven: boolean;
+            /** Format: double */
+            short_chance: number;
         };
         YearTryInput: {
             /** Format: int64 */
@@ -7121,6 +7417,55 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    currency: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurrencyInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesView"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -14121,6 +14466,53 @@ export interface operations {
             };
         };
     };
+    "year-advice": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YearAdviceInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearAdvice"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "year-means": {
         parameters: {
             query?: never;
@@ -14139,6 +14531,364 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["YearMeans"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-price": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPrice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-price-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    scenarios: {
+        parameters: {
+            query?: {
+                /** @description how far ahead, 12 to 36; left out: 12 */
+                months?: number;
+                /** @description up to five, side by side; left out: the latest */
+                ids?: string[];
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenariosView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "keep-scenario": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewScenario"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenariosView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "scenarios-table": {
+        parameters: {
+            query?: {
+                /** @description how far ahead, 12 to 36; left out: 12 */
+                months?: number;
+                /** @description up to five, side by side; left out: the latest */
+                ids?: string[];
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "take-scenario-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenariosView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "return-scenario": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenariosView"];
                 };
             };
             /** @description Unprocessable Entity */

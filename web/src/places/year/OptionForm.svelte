@@ -10,10 +10,11 @@
   interface Props {
     means: Schemas['YearMeans']
     months: Schemas['BudgetMonth'][]
+    prices: Schemas['PriceRow'][]
     onadd: (o: Schemas['Option']) => void
     oncancel: () => void
   }
-  let { means, months, onadd, oncancel }: Props = $props()
+  let { means, months, prices, onadd, oncancel }: Props = $props()
 
   const zone = $derived(house.farm?.time_zone)
   const calendar = (at: string) => Number(new Date(at).toLocaleDateString('en', { month: 'numeric', timeZone: zone }))
@@ -26,7 +27,8 @@
   let area = $state<number | null>(null)
   let tonnes = $state<number | null>(null)
   let head = $state<number | null>(null)
-  let price = $state<number | null>(null)
+  let typed = $state<number | null>(null)
+  let hours = $state<number | null>(null)
 
   const input = $derived(means.inputs.find((i) => i.id === what))
   const ground = $derived(!!input && input.kind !== 'buy')
@@ -34,6 +36,11 @@
     months.map((m, i) => ({ i, m })).filter(({ m }) => !input || input.apply_months.includes(calendar(m.from))),
   )
   const chosen = $derived(when.some(({ i }) => String(i) === month) ? month : String(when[0]?.i ?? 0))
+  // The farm's own price of that month stands there until another is typed.
+  const held = $derived(
+    prices.find((p) => p.item === (input?.id ?? 'head') && p.from_day <= (months[Number(chosen)]?.from ?? '').slice(0, 10)),
+  )
+  const price = $derived(typed ?? held?.price ?? null)
   // Where it is meant to go stands first.
   const fields = $derived([...means.fields].sort((a, b) => Number(b.inputs.includes(what)) - Number(a.inputs.includes(what))))
   const on = $derived(field || (fields[0]?.id ?? ''))
@@ -54,6 +61,7 @@
       group: input ? undefined : Number(group),
       head: input ? undefined : (head ?? undefined),
       price: price ?? undefined,
+      hours: hours ?? undefined,
     })
 </script>
 
@@ -81,9 +89,10 @@
     <NumberField
       compact
       label={ground ? 'Cost a hectare' : input ? 'Cost a tonne delivered' : 'Cost a head'}
-      bind:value={price}
-      hint="yours, or left out"
+      bind:value={() => price, (v) => (typed = v)}
+      hint={held && typed === null ? `yours since ${held.from_day}` : 'yours, or left out'}
     />
+    <NumberField compact label="Work" unit="h" bind:value={hours} hint="or left out" />
   </div>
   {#if input?.extra_yield_t_ha}
     <p class="text-sm text-soft">

@@ -4,7 +4,10 @@
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
   import Reason from '../../ui/Reason.svelte'
-  import { number, withUnit } from '../../ui/units'
+  import { money } from '../../ui/money'
+  import { withUnit } from '../../ui/units'
+  import { cardName } from './cards'
+  import KeepForm from './KeepForm.svelte'
   import OptionForm from './OptionForm.svelte'
 
   // What may be done about the year: cards put down, switched off, taken back. Nothing is written.
@@ -13,31 +16,23 @@
     months: number
     rows: Schemas['BudgetMonth'][]
     means: Schemas['YearMeans']
+    prices: Schemas['PriceRow'][]
+    cards: Schemas['Option'][]
     tried: Schemas['YearTryView'] | null
     ontried: (t: Schemas['YearTryView'] | null) => void
   }
-  let { farm, months, rows, means, tried, ontried }: Props = $props()
+  let { farm, months, rows, means, prices, cards = $bindable(), tried, ontried }: Props = $props()
 
   type Option = Schemas['Option']
-  let cards = $state.raw<Option[]>([])
   let off = $state.raw<Option[]>([])
   let adding = $state(false)
+  let keeping = $state(false)
   let refusal = $state.raw<Refusal | null>(null)
   let silent = $state(false)
   let asked = 0
   const on = $derived(cards.filter((c) => !off.includes(c) && c.month < months))
-  const zone = $derived(house.farm?.time_zone)
   const does = (c: Option) => (tried && !refusal ? tried.effects[on.indexOf(c)] : undefined)
-  const name = (c: Option) =>
-    [
-      means.inputs.find((i) => i.id === c.input)?.name ?? `Head of ${means.groups[c.group ?? 0]}`,
-      means.fields.find((f) => f.id === c.field_id)?.name ?? '',
-      c.tonnes ? `${number(c.tonnes, '', house.system, 0)} t` : '',
-      c.head ? (c.head > 0 ? `+${c.head}` : String(c.head)) : '',
-      new Date(rows[c.month]?.from ?? rows[0]!.from).toLocaleDateString('en', { month: 'long', timeZone: zone }),
-    ]
-      .filter(Boolean)
-      .join(' · ')
+  const name = (c: Option) => cardName(c, means, rows)
 
   $effect(() => {
     const body = { months, options: on }
@@ -83,7 +78,7 @@
             {#each does(c)?.says ?? [] as s, i (i)}<span class="block text-sm text-soft"><Reason reason={s} /></span>{/each}
             {#if does(c)}{@const e = does(c)!}<span class="block text-sm"
                 >closes <strong>{withUnit(Math.max(0, e.closes_kg_dm), 'kg_fodder', house.system)}</strong> of the gap{e.cost_a_tonne_closed
-                  ? `, ${number(e.cost_a_tonne_closed, '', house.system, 0)} of your money for each tonne eaten when it was short`
+                  ? `, ${money(e.cost_a_tonne_closed)} for each tonne eaten when it was short`
                   : ''}</span
               >{/if}</span
           ></label
@@ -109,6 +104,7 @@
 {#if adding}
   <OptionForm
     {means}
+    {prices}
     months={rows}
     onadd={(o) => {
       cards = [...cards, o]
@@ -129,8 +125,11 @@
       )}.
     </p>
     {#if tried.cost}<p>
-        {tried.cost < 0 ? 'It brings in' : 'It costs'} <strong>{number(Math.abs(tried.cost), '', house.system, 0)}</strong> in your
-        money, over the months looked at.
+        {tried.cost < 0 ? 'It brings in' : 'It costs'} <strong>{money(Math.abs(tried.cost))}</strong>, over the months looked at.
       </p>{/if}
   </div>
+{/if}
+{#if on.length && !refusal && house.may('manager')}
+  {#if keeping}<KeepForm {farm} cards={on} ondone={() => (keeping = false)} oncancel={() => (keeping = false)} />
+  {:else}<div><Button onclick={() => (keeping = true)}>Keep it as a scenario</Button></div>{/if}
 {/if}
