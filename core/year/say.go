@@ -62,3 +62,25 @@ func (c Case) standing(b Budget, months int) float64 {
 	e := b.Sum(0, months)
 	return max(0, e.Lost-e.Cut*c.CutLoss/(1-c.CutLoss)-e.Fed*c.FeedLoss/(1-c.FeedLoss))
 }
+
+// SayCapacity is what a capacity means, in words.
+func SayCapacity(k Capacity, now float64) (out []grazing.Reason) {
+	head := func(symbol, label string, v float64) working.Term { return working.T(symbol, label, v, quantity.Head) }
+	switch {
+	case k.ByMonth >= 1:
+		out = append(out, grazing.Because("The farm's own feed carries all {n} it has in an ordinary year, and {m} more", head("n", "today's head", now), head("m", "more", max(0, k.Head-math.Ceil(now)))))
+	default:
+		out = append(out, grazing.Because("The farm's own feed carries {h} of its {n} in every month of an ordinary year: the rest lives on what is bought, or goes", head("h", "carried", k.Head), head("n", "today's head", now)))
+	}
+	if k.AtGrass > 1.15*k.ByMonth {
+		out = append(out, grazing.Because("While they are out at grass it carries {g} of them: winter is what sets the limit", working.T("g", "at grass", k.AtGrass, quantity.Share)))
+	}
+	if k.BySum > 1.15*k.ByMonth {
+		out = append(out, grazing.Because("By the sums of the year it would be {s} of them: the feed is there, but not when it is wanted. A cut, a stockpile or fewer mouths in the months that set the limit bring the two together",
+			working.T("s", "by sums", k.BySum, quantity.Share)))
+	}
+	if k.Start < k.Head {
+		out = append(out, grazing.Because("Begin with {b}: what is expected of ground is not yet what it has proven. It rises with the years on record", head("b", "to begin with", k.Start)))
+	}
+	return out
+}

@@ -45,6 +45,7 @@ type FarmView struct {
 	Targets    store.Targets        `json:"targets"`
 	Voices     grazing.Voices       `json:"voices"` // how it speaks to those who have not said how it should
 	Currency   string               `json:"currency" doc:"of its prices, three letters; empty: nobody said"`
+	Drought    store.Drought        `json:"drought"` // what it does when growth lags
 	Version    int                  `json:"version"`
 	Now        time.Time            `json:"now"`
 	ClockHeld  bool                 `json:"clock_held"`
@@ -160,7 +161,7 @@ func (tx *Writing) BumpFarm(seen int) error {
 func (s *Service) view(ctx context.Context, row store.Farm, role Role) (FarmView, error) {
 	now, err := s.Clock.Now(ctx)
 	return FarmView{row.ID, FarmInput{row.Name, row.Place, row.TimeZone, row.Units, row.Aims.V, row.Experience, row.Longitude, row.Latitude},
-		role, movingOf(row), EmergencyOf(row), routineOf(row), row.Targets.V, grazing.UsualVoices(row.Experience, row.Aims.V), row.Currency, row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
+		role, movingOf(row), EmergencyOf(row), routineOf(row), row.Targets.V, grazing.UsualVoices(row.Experience, row.Aims.V), row.Currency, row.Drought.V, row.Version, now, s.Clock.Held(), s.Clock.Demo}, err
 }
 
 // Farm returns the farm an actor stands on.

@@ -166,6 +166,9 @@ func TestOneVersionIsAcceptedOnce(t *testing.T) {
 		}},
 		{"queue order", "PUT", "/queue/order", "10", func(int) map[string]any { return map[string]any{"paddock_ids": []any{pad["id"]}} }},
 		{"currency", "PUT", "/currency", "11", func(int) map[string]any { return map[string]any{"currency": "NOK"} }},
+		{"drought", "PUT", "/drought", "12", func(i int) map[string]any {
+			return map[string]any{"trigger": 0.5 + 0.01*float64(i), "leave": []any{}, "wet": ""}
+		}},
 	} {
 		answers := p.atOnce(ida, 8, func(who person, i int) (int, map[string]any) {
 			return who.call(c.method, base+c.path, c.body(i), "If-Match", c.version)

@@ -12,6 +12,11 @@ type yearAsked struct {
 	Months int `query:"months" doc:"how far ahead, 12 to 36; left out: 12"`
 }
 
+type landAsked struct {
+	FarmPath
+	Reserve float64 `query:"reserve" default:"-1" doc:"share of growth kept back for a drought; left out: 0.15"`
+}
+
 // yearRoutes are a farm's feed over the year.
 func (s *Server) yearRoutes() {
 	h := s.House
@@ -26,6 +31,15 @@ func (s *Server) yearRoutes() {
 	}, desk)
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/advice", "year-advice", "The cheapest cards after which feed falls short no more often than it may, for several chances, and how all cards rank; nothing is written", func(ctx context.Context, in *in[year.YearAdviceInput]) (*body[year.YearAdvice], error) {
 		return answer(h.Year.Advise(ctx, actor(ctx), in.Body))
+	}, desk)
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/year/land", "stock-land", "Stock against land: what is carried, how the season goes, and a drought rehearsed", func(ctx context.Context, in *landAsked) (*body[year.StockLandView], error) {
+		return answer(h.Year.StockLand(ctx, actor(ctx), in.Reserve))
+	}, desk)
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/divide", "divide-or-buy", "Divide the ground further, or buy more? By the user's own figures; nothing is written", func(ctx context.Context, in *in[year.DivideInput]) (*body[year.DivideView], error) {
+		return answer(h.Year.DivideOrBuy(ctx, actor(ctx), in.Body))
+	}, desk)
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/drought", "drought", "Say what is done when growth lags, and when it is too wet", func(ctx context.Context, in *setting[year.DroughtInput]) (*body[year.StockLandView], error) {
+		return answer(h.Year.SetDrought(ctx, actor(ctx), in.Version, in.Body))
 	}, desk)
 	s.priceRoutes()
 	s.scenarioRoutes()

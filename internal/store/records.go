@@ -112,6 +112,7 @@ type Farm struct {
 	WalkOrder    JSON[[]string]
 	QueueOrder   JSON[[]string]
 	Currency     string // three letters; empty: nobody said
+	Drought      JSON[Drought]
 	Curves       JSON[map[string]string]
 	CurveMonths  JSON[map[string]int]
 	SoilMm       float64
@@ -127,6 +128,20 @@ type Farm struct {
 	// Parts are the facts' versions at which each part was last written.
 	Parts     JSON[map[Part]int64]
 	CreatedAt time.Time
+}
+
+// Drought is what a farm does when growth lags, and when it is too wet to graze.
+type Drought struct {
+	Trigger float64   `json:"trigger,omitempty"` // share of ordinary growth by a critical date below which stock leave; 0: nobody said
+	Leave   []Leaving `json:"leave,omitempty"`   // in this order
+	Wet     string    `json:"wet,omitempty"`     // where stock stand when it is too wet, and who is called
+}
+
+// Leaving is whose stock leave, how many at most, and where to.
+type Leaving struct {
+	Group string  `json:"group"` // its name
+	Most  float64 `json:"most"`  // share of its head
+	Where string  `json:"where,omitempty"`
 }
 
 // Targets is what a farm wants of its ground and its fences; what is nil is as usual.

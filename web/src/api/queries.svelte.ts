@@ -154,6 +154,13 @@ export const useMeans = (farm: () => string) =>
   watched(() => ({ queryKey: ['means', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/year/means', at(farm()))) }))
 export const usePrices = (farm: () => string) =>
   watched(() => ({ queryKey: ['prices', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/year/prices', at(farm()))) }))
+export const useStockLand = (farm: () => string, reserve: () => number) =>
+  watched(() => ({
+    queryKey: ['stock-land', farm(), reserve()],
+    queryFn: () =>
+      ask(api.GET('/api/farms/{farm}/year/land', { params: { path: { farm: farm() }, query: { reserve: reserve() } } })),
+    placeholderData: keepPreviousData,
+  }))
 export const useScenarios = (farm: () => string, months: () => number, ids: () => string[]) =>
   watched(() => ({
     queryKey: ['scenarios', farm(), months(), ids().join()],

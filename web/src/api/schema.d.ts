@@ -296,6 +296,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/drought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what is done when growth lags, and when it is too wet */
+        put: operations["drought"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/emergency": {
         parameters: {
             query?: never;
@@ -2463,6 +2480,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/year/divide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Divide the ground further, or buy more? By the user's own figures; nothing is written */
+        post: operations["divide-or-buy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/land": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stock against land: what is carried, how the season goes, and a drought rehearsed */
+        get: operations["stock-land"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/year/means": {
         parameters: {
             query?: never;
@@ -3529,6 +3580,39 @@ export interface components {
             revoked: boolean;
             token?: string;
         };
+        Divide: {
+            /** Format: double */
+            area_ha: number;
+            /**
+             * Format: double
+             * @description of a hectare, in the farm's money
+             */
+            fence_price: number;
+            /**
+             * Format: double
+             * @description of a hectare bought
+             */
+            land_price: number;
+            now: components["schemas"]["Round"];
+            /** Format: double */
+            season_days: number;
+            then: components["schemas"]["Round"];
+            /**
+             * Format: double
+             * @description what a tonne eaten is worth
+             */
+            tonne_price: number;
+            /**
+             * Format: double
+             * @description of a hectare
+             */
+            water_price: number;
+            /**
+             * Format: double
+             * @description that fence and water last
+             */
+            years: number;
+        };
         DivideInput: {
             /**
              * @description feed by what the ground usually grows, or by what stands today
@@ -3568,6 +3652,32 @@ export interface components {
             /** Format: double */
             strip_width_m?: number;
             water_id?: string;
+        };
+        DivideView: {
+            /** Format: double */
+            cost: number;
+            /** Format: double */
+            cost_a_tonne?: number;
+            /** Format: double */
+            eaten_now_kg_dm_ha: number;
+            /** Format: double */
+            eaten_then_kg_dm_ha: number;
+            /** Format: double */
+            equivalent_ha: number;
+            /** Format: double */
+            extra_kg_dm: number;
+            figure: components["schemas"]["Figure"];
+            /** Format: double */
+            land_cost: number;
+            /**
+             * Format: double
+             * @description left out: it never pays, or a tonne has no worth
+             */
+            payback_years?: number;
+            /** Format: double */
+            turns_now: number;
+            /** Format: double */
+            turns_then: number;
         };
         DivisionView: {
             /** Format: int64 */
@@ -3617,6 +3727,72 @@ export interface components {
             /** Format: double */
             nitrogen_kg_ha: number;
             note?: string;
+        };
+        Drought: {
+            leave?: components["schemas"]["Leaving"][];
+            /** Format: double */
+            trigger?: number;
+            wet?: string;
+        };
+        DroughtDate: {
+            /** Format: double */
+            acts_chance: number;
+            /** Format: date-time */
+            at: string;
+            leave: components["schemas"]["DroughtGoes"][];
+            /**
+             * Format: double
+             * @description of a season's growth that should be there
+             */
+            share: number;
+        };
+        DroughtGoes: {
+            group: string;
+            /** Format: double */
+            head: number;
+            where: string;
+        };
+        DroughtInput: {
+            leave: components["schemas"]["DroughtLeaves"][];
+            /**
+             * Format: double
+             * @description share of ordinary growth below which stock leave
+             */
+            trigger: number;
+            wet: string;
+        };
+        DroughtLeave: {
+            group: string;
+            /** Format: double */
+            most_share: number;
+            where: string;
+            /**
+             * Format: double
+             * @description of what they eat, by growing and fattening stock: the rest is the breeding herd
+             */
+            young_share: number;
+        };
+        DroughtLeaves: {
+            group: string;
+            /** Format: double */
+            most_share: number;
+            where: string;
+        };
+        DroughtView: {
+            /** Format: double */
+            acts_chance: number;
+            dates: components["schemas"]["DroughtDate"][];
+            /** Format: double */
+            needless_chance: number;
+            order: components["schemas"]["DroughtLeave"][];
+            own: boolean;
+            /** Format: double */
+            trigger: number;
+            wet: string;
+            with: components["schemas"]["LandOutcome"];
+            without: components["schemas"]["LandOutcome"];
+            /** Format: int64 */
+            years: number;
         };
         DueView: {
             /** @enum {string} */
@@ -3785,6 +3961,7 @@ export interface components {
             clock_moves: boolean;
             /** @description of its prices, three letters; empty: nobody said */
             currency: string;
+            drought: components["schemas"]["Drought"];
             emergency: components["schemas"]["Emergency"];
             /** @enum {string} */
             experience: "beginner" | "some" | "old_hand";
@@ -4266,6 +4443,59 @@ export interface components {
         Joined: {
             farm_id: string;
         };
+        LandCapacity: {
+            /**
+             * Format: double
+             * @description the same while they are out, what they are fed in the house left aside
+             */
+            at_grass: number;
+            /**
+             * Format: double
+             * @description of today's stock: no month of an ordinary year is short
+             */
+            by_month: number;
+            /**
+             * Format: double
+             * @description by the sums of the year, whenever feed comes
+             */
+            by_sum: number;
+            figure: components["schemas"]["Figure"];
+            /** Format: double */
+            head: number;
+            /**
+             * Format: double
+             * @description mean of the twelve months to come
+             */
+            head_now: number;
+            /** Format: double */
+            head_to_begin_with: number;
+            limiting_months: string[];
+            /** Format: double */
+            reserve: number;
+            /** Format: double */
+            years_on_record: number;
+        };
+        LandLately: {
+            leave: components["schemas"]["DroughtGoes"][];
+            /**
+             * Format: double
+             * @description beyond an ordinary year, if it goes on so
+             */
+            missing_kg_dm: number;
+            /** Format: double */
+            of_ordinary: number;
+            /**
+             * Format: double
+             * @description 0: there are not two walks to measure it between
+             */
+            over_days: number;
+        };
+        LandOutcome: {
+            /** Format: double */
+            missing_high_kg_dm: number;
+            /** Format: double */
+            short_chance: number;
+        };
         LandView: {
             fields: components["schemas"]["FieldView"][];
             marks: components["schemas"]["MarkView"][];
@@ -4330,6 +4560,12 @@ export interface components {
             /** Format: int64 */
             dry: number;
             new_fence: components["schemas"]["Figure"];
+        };
+        Leaving: {
+            group: string;
+            /** Format: double */
+            most: number;
+            where?: string;
         };
         LedgerRow: {
             /** Format: double */
@@ -5741,6 +5977,21 @@ export interface components {
             /** Format: date-time */
             to: string;
         };
+        Round: {
+            /**
+             * Format: double
+             * @description of what disappears; the longer the stay, the less
+             */
+            eaten_share: number;
+            /** Format: double */
+            entry_kg_dm_ha: number;
+            /** Format: double */
+            residual_kg_dm_ha: number;
+            /** Format: double */
+            rest_days: number;
+            /** Format: double */
+            stay_days: number;
+        };
         RoutineEdits: {
             left_out: string[];
             own: components["schemas"]["OwnStep"][];
@@ -5999,6 +6250,17 @@ export interface components {
             source: string;
             species: string;
             stage: string;
+        };
+        StockLandView: {
+            /** Format: double */
+            area_ha: number;
+            capacity: components["schemas"]["LandCapacity"];
+            drought: components["schemas"]["DroughtView"];
+            empty: boolean;
+            lately: components["schemas"]["LandLately"];
+            says: components["schemas"]["Reason"][];
+            /** Format: double */
+            season_days: number;
         };
         StockListInput: {
             columns?: {
@@ -7683,6 +7945,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeviceView"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    drought: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DroughtInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockLandView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -14491,6 +14802,96 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["YearAdvice"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "divide-or-buy": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Divide"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DivideView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "stock-land": {
+        parameters: {
+            query?: {
+                /** @description share of growth kept back for a drought; left out: 0.15 */
+                reserve?: number;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockLandView"];
                 };
             };
             /** @description Unprocessable Entity */

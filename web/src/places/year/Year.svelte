@@ -21,6 +21,7 @@
   import Options from './Options.svelte'
   import Prices from './Prices.svelte'
   import Skyline from './Skyline.svelte'
+  import StockLand from './StockLand.svelte'
 
   let { params }: { params: { farm: string } } = $props()
 
@@ -34,7 +35,7 @@
   let cards = $state.raw<Schemas['Option'][]>([])
   let tried = $state.raw<Schemas['YearTryView'] | null>(null)
   const v = $derived(tried?.with ?? year.data)
-  const beside = $derived(address.get('as') === 'beside')
+  const as = $derived(address.get('as'))
   const sides = ['Gaps', 'What if?', 'Prices'] as const
   const side = $derived(sides.find((s) => s === address.get('see')) ?? 'Gaps')
   const put = (list: Schemas['Option'][]) => {
@@ -63,14 +64,16 @@
           <div class="flex flex-wrap items-end gap-x-4 gap-y-1">
             <h1>Year</h1>
             <p class="flex-1 text-soft max-md:order-last max-md:w-full max-md:flex-none">
-              {beside
+              {as === 'beside'
                 ? 'what was thought through, side by side'
-                : tried
-                  ? 'with what is tried; nothing is written'
-                  : 'with nothing done that is not planned yet'}
+                : as === 'land'
+                  ? 'what is carried, and what is done when growth fails'
+                  : tried
+                    ? 'with what is tried; nothing is written'
+                    : 'with nothing done that is not planned yet'}
             </p>
             <div class="no-print flex gap-1" role="group" aria-label="How it is shown">
-              {#each [{ as: '', say: 'Skyline' }, { as: 'beside', say: 'Side by side' }] as x (x.as)}
+              {#each [{ as: '', say: 'Skyline' }, { as: 'beside', say: 'Side by side' }, { as: 'land', say: 'Stock and land' }] as x (x.as)}
                 <button
                   type="button"
                   aria-pressed={address.get('as') === x.as}
@@ -93,8 +96,10 @@
               />
             </div>
           </div>
-          {#if beside}
+          {#if as === 'beside'}
             <div class="mt-3"><Beside farm={params.farm} {months} onput={put} /></div>
+          {:else if as === 'land'}
+            <div class="mt-3"><StockLand farm={params.farm} /></div>
           {:else}
             <div class="mt-2 grid grid-cols-4 gap-x-4 gap-y-3 border-b border-line pb-3 max-md:grid-cols-2 print:grid-cols-4">
               <div>
@@ -146,7 +151,7 @@
             <div class="no-print mt-4"><Button kind="quiet" onclick={() => window.print()}>Print</Button></div>
           {/if}
         </div>
-        {#if !beside}
+        {#if !as}
           <Shoulder label="What goes into it" narrow="below">
             <div class="sticky -top-5 z-10 -mx-5 -mt-5 bg-surface px-5 py-3">
               <Tabs
