@@ -177,3 +177,32 @@ func TestStockAgainstTheLand(t *testing.T) {
 	b.picture("land")
 	assert.Equal(t, 1, b.pages(), "one sheet")
 }
+
+// The winter: a field closed up and fed off in strips, and water in frost by a bucket and a watch.
+func TestTheWinterIsThoughtThrough(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("7")
+	b.click("Winter")
+	b.sees("days whose mean is at zero or below")
+	b.click("How far does it go?")
+	b.sees("days of the time are left without")
+	b.sees("bales are counted when one is weighed")
+	b.fill("A bale", "240")
+	b.fill("Its dry matter", "85")
+	b.click("How far does it go?")
+	b.until("bales at each strip", `[...document.querySelectorAll('ol[aria-label="Strips"] li')].every((l) => /\d bales/.test(l.innerText))`)
+	b.accessible("a stockpile")
+	b.fill("Strips", "0")
+	b.click("How far does it go?")
+	b.sees("Must be 1 to 200")
+	b.fill("is full in, s", "40")
+	b.click("What runs?")
+	b.sees("12 600 l a night")
+	for label, text := range map[string]string{"Head": "50", "Litres each": "12", "In minutes": "20", "Runs in": "10", "It holds": "150"} {
+		b.fill(label, text)
+	}
+	b.click("Is it enough?")
+	b.sees("250 l short: those who come last go dry")
+	b.accessible("water in frost")
+	assert.Equal(t, 1, b.pages(), "one sheet")
+}

@@ -95,6 +95,28 @@ func (c Case) Head(first, last int) (head float64) {
 	return head / (c.Months[last-1].Until.Sub(c.Months[first].From).Hours() / 24)
 }
 
+// WantedADay is what a group wants on a day of a time, in the mean, at grass and in the house together, kg DM; 0 where the time lies beyond the case.
+func (c Case) WantedADay(group int, from, until time.Time) float64 {
+	wanted, days := 0.0, 0.0
+	g := &c.Groups[group]
+	for m, month := range c.Months {
+		begin, end := month.From, month.Until
+		if begin.Before(from) {
+			begin = from
+		}
+		if end.After(until) {
+			end = until
+		}
+		if part := end.Sub(begin).Hours() / 24; part > 0 {
+			wanted, days = wanted+(g.Pasture[m]+g.Indoors[m])*part/month.Days(), days+part
+		}
+	}
+	if days == 0 {
+		return 0
+	}
+	return wanted / days
+}
+
 // Wanted is all that stock want in the month.
 func (e Entry) Wanted() float64 { return e.Pasture + e.Indoors }
 

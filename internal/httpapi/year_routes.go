@@ -41,6 +41,15 @@ func (s *Server) yearRoutes() {
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/drought", "drought", "Say what is done when growth lags, and when it is too wet", func(ctx context.Context, in *setting[year.DroughtInput]) (*body[year.StockLandView], error) {
 		return answer(h.Year.SetDrought(ctx, actor(ctx), in.Version, in.Body))
 	}, desk)
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/year/winter", "winter", "What the winter to come asks for: frost on the water, ground and stock that may meet on it", func(ctx context.Context, in *FarmPath) (*body[year.WinterView], error) {
+		return answer(h.Year.Winter(ctx, actor(ctx)))
+	}, desk)
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/stockpile", "stockpile", "How far a field that is closed up feeds some mobs in winter, strip by strip; nothing is written", func(ctx context.Context, in *in[year.StockpileInput]) (*body[year.StockpileView], error) {
+		return answer(h.Year.Stockpile(ctx, actor(ctx), in.Body))
+	}, desk)
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/frost", "frost", "Water in frost: what an overflow wastes, and whether a waterer is enough for those who come at once; nothing is written", func(ctx context.Context, in *in[year.FrostInput]) (*body[year.FrostView], error) {
+		return answer(h.Year.Frost(ctx, actor(ctx), in.Body))
+	}, desk)
 	s.priceRoutes()
 	s.scenarioRoutes()
 }

@@ -125,7 +125,7 @@ func (s *Season) pieces(c *year.Case, g int, of []int) {
 			at[key] = len(c.Pieces)
 			c.Groups[g].Pieces = append(c.Groups[g].Pieces, len(c.Pieces))
 			n := len(c.Months)
-			c.Pieces = append(c.Pieces, year.Piece{Field: s.fieldName(pad.FieldID), FieldID: pad.FieldID, Sward: pad.Sward.Name, Of: pad.Sward, Grown: make([]float64, n), Closed: make([]float64, n), Cut: make([]bool, n), Opens: make([]bool, n),
+			c.Pieces = append(c.Pieces, year.Piece{Field: s.FieldName(pad.FieldID), FieldID: pad.FieldID, Sward: pad.Sward.Name, Of: pad.Sward, Grown: make([]float64, n), Closed: make([]float64, n), Cut: make([]bool, n), Opens: make([]bool, n),
 				Harvest: harvest / eats, Loss: -math.Expm1(-pad.Sward.DailyLoss() * 365.25 / 12)})
 		}
 		s.count(&c.Pieces[at[key]], p, yield*pad.GrowthFactor, closed, c.Months)
@@ -192,8 +192,36 @@ func (s *Season) closedIn(pad facts.Paddock, months []year.Month) (out []rotatio
 	return out
 }
 
-// fieldName is the name of a field.
-func (s *Season) fieldName(id string) string {
+// Close adds a paddock to ground that is closed up from a day on: what stands there then, what it grows in each day of an ordinary year until it is opened, and how it
+// melts. It is grazed down before it is closed, unless it is closed by now.
+func (s *Season) Close(plan *year.Stockpile, p int, closes time.Time) {
+	pad, limits := s.Paddocks[p], s.Limits(p)
+	_, yield, err := s.Curve(pad.Sward)
+	if err != nil {
+		return
+	}
+	stands, begin := limits.Residual, closes
+	if !closes.After(s.Now) {
+		stands, begin = s.Past().Standing[p].Mass, s.Now
+	}
+	parts := s.Farm.Paddocks[p].Curve.Months(s.Farm.Southern)
+	before, area := plan.AreaHa, pad.Shape.AreaHa
+	plan.AreaHa += area
+	mean := func(of *float64, v float64) { *of = (*of*before + v*area) / plan.AreaHa }
+	mean(&plan.Stands, stands)
+	mean(&plan.Residual, limits.Residual)
+	mean(&plan.Eaten, limits.U)
+	mean(&plan.Ceiling, s.Farm.Paddocks[p].Ceiling)
+	mean(&plan.Loss, pad.Sward.DailyLoss())
+	for d := range plan.Grows {
+		at := begin.AddDate(0, 0, d)
+		length := time.Date(at.Year(), at.Month()+1, 0, 0, 0, 0, 0, time.UTC).Day()
+		mean(&plan.Grows[d], yield*pad.GrowthFactor*parts[at.Month()-1]/float64(length))
+	}
+}
+
+// FieldName is the name of a field.
+func (s *Season) FieldName(id string) string {
 	for _, f := range s.Fields {
 		if f.ID == id {
 			return f.Name

@@ -161,6 +161,8 @@ export const useStockLand = (farm: () => string, reserve: () => number) =>
       ask(api.GET('/api/farms/{farm}/year/land', { params: { path: { farm: farm() }, query: { reserve: reserve() } } })),
     placeholderData: keepPreviousData,
   }))
+export const useWinter = (farm: () => string) =>
+  watched(() => ({ queryKey: ['winter', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/year/winter', at(farm()))) }))
 export const useScenarios = (farm: () => string, months: () => number, ids: () => string[]) =>
   watched(() => ({
     queryKey: ['scenarios', farm(), months(), ids().join()],

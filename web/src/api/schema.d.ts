@@ -2497,6 +2497,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/year/frost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Water in frost: what an overflow wastes, and whether a waterer is enough for those who come at once; nothing is written */
+        post: operations["frost"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/year/land": {
         parameters: {
             query?: never;
@@ -2635,6 +2652,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/year/stockpile": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How far a field that is closed up feeds some mobs in winter, strip by strip; nothing is written */
+        post: operations["stockpile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/year/try": {
         parameters: {
             query?: never;
@@ -2646,6 +2680,23 @@ export interface paths {
         put?: never;
         /** What comes of a year with options done; nothing is written */
         post: operations["try-year"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/winter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the winter to come asks for: frost on the water, ground and stock that may meet on it */
+        get: operations["winter"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4105,6 +4156,18 @@ export interface components {
             /** Format: int64 */
             days: number;
         };
+        FrostInput: {
+            overflow?: components["schemas"]["Overflow"];
+            waterer?: components["schemas"]["Waterer"];
+        };
+        FrostView: {
+            /** Format: double */
+            flow_l_min?: number;
+            /** Format: double */
+            short_l?: number;
+            /** Format: double */
+            waste_l_night?: number;
+        };
         GateCallView: {
             /** Format: date-time */
             at: string;
@@ -5429,6 +5492,23 @@ export interface components {
             name: string;
             species: string;
         };
+        Overflow: {
+            /**
+             * Format: double
+             * @description a bucket held under the overflow
+             */
+            bucket_l: number;
+            /**
+             * Format: double
+             * @description of a night
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description until it is full
+             */
+            seconds: number;
+        };
         OwnStep: {
             after?: string;
             do: string;
@@ -6295,6 +6375,63 @@ export interface components {
             mobs: number;
             rows: components["schemas"]["StockListRow"][];
         };
+        StockpileInput: {
+            /**
+             * Format: double
+             * @description as it lies; left out: not known, and bales are not counted
+             */
+            bale_kg?: number;
+            close_day: string;
+            /** Format: double */
+            dry_matter_share?: number;
+            field_id: string;
+            /** @description the first day of the feed window */
+            from_day: string;
+            /** Format: int64 */
+            group: number;
+            /**
+             * Format: double
+             * @description of what they want, fed as hay beside the strips
+             */
+            hay_share: number;
+            /** Format: int64 */
+            strips: number;
+            /** @description the first day after it */
+            until_day: string;
+        };
+        StockpileStrip: {
+            /** Format: double */
+            bales?: number;
+            /** Format: double */
+            days: number;
+        };
+        StockpileView: {
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            bales?: number;
+            /** Format: double */
+            days: number;
+            /** Format: date-time */
+            ends: string;
+            figure: components["schemas"]["Figure"];
+            /** Format: double */
+            hay_kg_dm: number;
+            /** Format: double */
+            nitrogen_kg_ha: number;
+            /** Format: double */
+            opens_kg_dm_ha: number;
+            /** Format: double */
+            phosphorus_kg_ha: number;
+            /** Format: double */
+            potassium_kg_ha: number;
+            rests: string[];
+            /** Format: double */
+            short_days: number;
+            strips: components["schemas"]["StockpileStrip"][];
+            /** Format: double */
+            wants_kg_dm_day: number;
+        };
         StripView: {
             /** Format: double */
             area_ha: number;
@@ -6809,6 +6946,27 @@ export interface components {
             spread_figure: components["schemas"]["Figure"];
             user_id: string;
         };
+        Waterer: {
+            /**
+             * Format: double
+             * @description that runs in
+             */
+            flow_l_min: number;
+            /**
+             * Format: double
+             * @description that drink at once
+             */
+            head: number;
+            /** Format: double */
+            holds_l: number;
+            /** Format: double */
+            litres_each: number;
+            /**
+             * Format: double
+             * @description in which they all drink
+             */
+            minutes: number;
+        };
         WeatherDayInput: {
             confirmed?: boolean;
             day: string;
@@ -6904,6 +7062,20 @@ export interface components {
             cost_kg: number;
             instead: components["schemas"]["InsteadView"][];
             parts: components["schemas"]["CostPart"][];
+        };
+        WinterMonth: {
+            /** Format: int64 */
+            freezing_days: number;
+            /** Format: date-time */
+            from: string;
+        };
+        WinterView: {
+            fields: components["schemas"]["YearField"][];
+            /** @description of the ten to come: standing water is frozen */
+            freezing_days: string[];
+            groups: string[];
+            months: components["schemas"]["WinterMonth"][];
+            weather_known: boolean;
         };
         WithheldView: {
             product: string;
@@ -14871,6 +15043,53 @@ export interface operations {
             };
         };
     };
+    frost: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrostInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrostView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "stock-land": {
         parameters: {
             query?: {
@@ -15312,6 +15531,53 @@ export interface operations {
             };
         };
     };
+    stockpile: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StockpileInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockpileView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "try-year": {
         parameters: {
             query?: never;
@@ -15337,6 +15603,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["YearTryView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    winter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WinterView"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -22,6 +22,7 @@
   import Prices from './Prices.svelte'
   import Skyline from './Skyline.svelte'
   import StockLand from './StockLand.svelte'
+  import Winter from './Winter.svelte'
 
   let { params }: { params: { farm: string } } = $props()
 
@@ -68,12 +69,14 @@
                 ? 'what was thought through, side by side'
                 : as === 'land'
                   ? 'what is carried, and what is done when growth fails'
-                  : tried
-                    ? 'with what is tried; nothing is written'
-                    : 'with nothing done that is not planned yet'}
+                  : as === 'winter'
+                    ? 'grass closed up for it, hay on it, and water that runs'
+                    : tried
+                      ? 'with what is tried; nothing is written'
+                      : 'with nothing done that is not planned yet'}
             </p>
-            <div class="no-print flex gap-1" role="group" aria-label="How it is shown">
-              {#each [{ as: '', say: 'Skyline' }, { as: 'beside', say: 'Side by side' }, { as: 'land', say: 'Stock and land' }] as x (x.as)}
+            <div class="no-print flex flex-wrap gap-1" role="group" aria-label="How it is shown">
+              {#each [{ as: '', say: 'Skyline' }, { as: 'beside', say: 'Side by side' }, { as: 'land', say: 'Stock and land' }, { as: 'winter', say: 'Winter' }] as x (x.as)}
                 <button
                   type="button"
                   aria-pressed={address.get('as') === x.as}
@@ -84,7 +87,7 @@
                 >
               {/each}
             </div>
-            <div class="no-print w-44">
+            <div class="no-print w-44 {as === 'land' || as === 'winter' ? 'hidden' : ''}">
               <Choice
                 label="How far"
                 bind:value={() => String(months), (x) => address.show({ months: x === '12' ? '' : x, month: '' })}
@@ -100,6 +103,8 @@
             <div class="mt-3"><Beside farm={params.farm} {months} onput={put} /></div>
           {:else if as === 'land'}
             <div class="mt-3"><StockLand farm={params.farm} /></div>
+          {:else if as === 'winter'}
+            <div class="mt-3"><Winter farm={params.farm} /></div>
           {:else}
             <div class="mt-2 grid grid-cols-4 gap-x-4 gap-y-3 border-b border-line pb-3 max-md:grid-cols-2 print:grid-cols-4">
               <div>
