@@ -206,3 +206,30 @@ func TestTheWinterIsThoughtThrough(t *testing.T) {
 	b.accessible("water in frost")
 	assert.Equal(t, 1, b.pages(), "one sheet")
 }
+
+// Clover is scored by the drawings, and steps the year's nitrogen down; slurry counts.
+func TestCloverAndSlurry(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 900)
+	b.keys("7")
+	b.click("Nutrients")
+	b.sees("nobody guesses it")
+	assert.Equal(t, "false", b.ask(`String(document.querySelector('section[aria-label=Clover]').innerText.includes('Due now on all ground'))`))
+	b.fill("A year’s nitrogen", "150")
+	b.sees("Due now on all ground")
+	b.ask(`[...document.querySelectorAll("section[aria-label=Clover] tbody button")].find((e) => e.textContent.includes("Score the clover of Bekkelia 1:")).click(), ""`)
+	b.sees("a plant here and there")
+	b.accessible("clover scores")
+	b.click("a third to nearly half")
+	b.sees("Bekkelia 1: clover, a third to nearly half.")
+	b.until("scored today", `[...document.querySelectorAll('section[aria-label=Clover] tbody tr')].some((r) => r.innerText.startsWith('Bekkelia 1') && /39\s%/.test(r.innerText) && r.innerText.includes('today'))`)
+	b.undo()
+	b.until("not scored", `[...document.querySelectorAll('section[aria-label=Clover] tbody tr')].some((r) => r.innerText.startsWith('Bekkelia 1') && r.innerText.includes('not scored'))`)
+	b.fill("Slurry spread", "3000")
+	b.choose("counted in", "imp_gal_ac")
+	b.fill("Nitrogen, kg/m³", "2.6")
+	b.click("Work it out")
+	b.sees("of 33.7 m³")
+	b.sees("Gas from stirred slurry kills")
+	b.accessible("slurry")
+	assert.LessOrEqual(t, b.pages(), 2, "a line for each paddock")
+}

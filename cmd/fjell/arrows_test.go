@@ -27,6 +27,7 @@ var arrows = map[string]string{
 	"core/chance":              "",
 	"core/rotation":            "forage grazing land quantity working weather core/rotation/plan",
 	"core/rotation/plan":       "chance quantity",
+	"core/nutrient":            "grazing quantity working",
 	"core/year":                "chance grazing quantity reference working",
 	"core/queue":               "grazing quantity rotation working",
 	"core/reckon":              "forage grazing quantity stock working",

@@ -29,14 +29,14 @@ func TestHandsSeeTheirWorkAlone(t *testing.T) {
 		}
 	}
 	require.NotEmpty(t, enter)
-	for _, path := range []string{"/year", "/year/means", "/year/prices", "/year/land", "/year/winter", "/year/scenarios", "/year/scenarios/table", "/fodder", "/queue/decisions", "/queue", "/queue/table", "/queue/advice", "/stock/year?year=2026&measure=demand", "/stock/day?day=2026-06-10", "/stock/list", "/plan/problem", "/plan/grade", "/land/export/csv",
+	for _, path := range []string{"/year", "/year/means", "/year/prices", "/year/land", "/year/winter", "/year/nutrients", "/year/scenarios", "/year/scenarios/table", "/fodder", "/queue/decisions", "/queue", "/queue/table", "/queue/advice", "/stock/year?year=2026&measure=demand", "/stock/day?day=2026-06-10", "/stock/list", "/plan/problem", "/plan/grade", "/land/export/csv",
 		"/fields/" + field + "/layouts", "/plan/why?mob_id=" + mob + "&enter_at=" + url.QueryEscape(enter)} {
 		status, _ := hand.raw("GET", base+path, nil)
 		assert.Equal(t, http.StatusForbidden, status, path)
 		status, raw := viewer.raw("GET", base+path, nil)
 		assert.Equal(t, http.StatusOK, status, "%s: %s", path, raw)
 	}
-	for path, asked := range map[string]map[string]any{"/queue/try": {"levers": []any{}}, "/year/try": {"options": []any{}}, "/year/advice": {"options": []any{}}, "/year/divide": {}, "/year/stockpile": {}, "/year/frost": {}} {
+	for path, asked := range map[string]map[string]any{"/queue/try": {"levers": []any{}}, "/year/try": {"options": []any{}}, "/year/advice": {"options": []any{}}, "/year/divide": {}, "/year/stockpile": {}, "/year/frost": {}, "/year/manure": {}} {
 		status, _ := hand.call("POST", base+path, asked)
 		assert.Equal(t, http.StatusForbidden, status, path)
 		status, _ = viewer.call("POST", base+path, asked)

@@ -17,6 +17,11 @@ type landAsked struct {
 	Reserve float64 `query:"reserve" default:"-1" doc:"share of growth kept back for a drought; left out: 0.15"`
 }
 
+type nutrientsAsked struct {
+	FarmPath
+	Plan float64 `query:"plan" default:"-1" doc:"a year's nitrogen where there is no clover, kg/ha; left out: nobody said"`
+}
+
 // yearRoutes are a farm's feed over the year.
 func (s *Server) yearRoutes() {
 	h := s.House
@@ -49,6 +54,12 @@ func (s *Server) yearRoutes() {
 	}, desk)
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/frost", "frost", "Water in frost: what an overflow wastes, and whether a waterer is enough for those who come at once; nothing is written", func(ctx context.Context, in *in[year.FrostInput]) (*body[year.FrostView], error) {
 		return answer(h.Year.Frost(ctx, actor(ctx), in.Body))
+	}, desk)
+	route(s, viewer, http.MethodGet, "/api/farms/{farm}/year/nutrients", "nutrients", "Clover and nitrogen, paddock by paddock", func(ctx context.Context, in *nutrientsAsked) (*body[year.NutrientsView], error) {
+		return answer(h.Year.Nutrients(ctx, actor(ctx), in.Plan))
+	}, desk)
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/manure", "manure", "What slurry is worth, and what a soil test asks for beside it; nothing is written", func(ctx context.Context, in *in[year.ManureInput]) (*body[year.ManureView], error) {
+		return answer(h.Year.Manure(ctx, actor(ctx), in.Body))
 	}, desk)
 	s.priceRoutes()
 	s.scenarioRoutes()

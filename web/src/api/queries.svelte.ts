@@ -163,6 +163,13 @@ export const useStockLand = (farm: () => string, reserve: () => number) =>
   }))
 export const useWinter = (farm: () => string) =>
   watched(() => ({ queryKey: ['winter', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/year/winter', at(farm()))) }))
+export const useNutrients = (farm: () => string, plan: () => number) =>
+  watched(() => ({
+    queryKey: ['nutrients', farm(), plan()],
+    queryFn: () =>
+      ask(api.GET('/api/farms/{farm}/year/nutrients', { params: { path: { farm: farm() }, query: { plan: plan() } } })),
+    placeholderData: keepPreviousData,
+  }))
 export const useScenarios = (farm: () => string, months: () => number, ids: () => string[]) =>
   watched(() => ({
     queryKey: ['scenarios', farm(), months(), ids().join()],

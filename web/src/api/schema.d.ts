@@ -2531,6 +2531,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/year/manure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What slurry is worth, and what a soil test asks for beside it; nothing is written */
+        post: operations["manure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/year/means": {
         parameters: {
             query?: never;
@@ -2540,6 +2557,23 @@ export interface paths {
         };
         /** What may be done about a year: inputs with their months, fields, mobs */
         get: operations["year-means"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/nutrients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Clover and nitrogen, paddock by paddock */
+        get: operations["nutrients"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4777,6 +4811,39 @@ export interface components {
             looks: components["schemas"]["LookView"][];
             points: components["schemas"]["PointView"][];
         };
+        Manure: {
+            /** Format: double */
+            nitrogen_kg_m3: number;
+            /** Format: double */
+            phosphorus_kg_m3: number;
+            /** Format: double */
+            potassium_kg_m3: number;
+            /** Format: double */
+            rate: number;
+            /** @enum {string} */
+            season: "spring" | "summer" | "autumn";
+            /** @enum {string} */
+            unit: "m3_ha" | "us_gal_ac" | "imp_gal_ac";
+        };
+        ManureInput: {
+            manure?: components["schemas"]["Manure"];
+            soil?: components["schemas"]["Soil"];
+        };
+        ManureView: {
+            figure?: components["schemas"]["Figure"];
+            /** Format: double */
+            m3_ha?: number;
+            /** Format: double */
+            nitrogen_kg_ha: number;
+            /** Format: double */
+            phosphorus_kg_ha: number;
+            /** Format: double */
+            potassium_kg_ha: number;
+            /** Format: double */
+            wants_phosphorus_kg_ha?: number;
+            /** Format: double */
+            wants_potassium_kg_ha?: number;
+        };
         ManyPaddocks: {
             confirmed?: boolean;
             paddocks: components["schemas"]["PaddockChange"][];
@@ -5409,6 +5476,55 @@ export interface components {
             id: string;
             name: string;
             shape: number[][][][];
+        };
+        NutrientRow: {
+            /** Format: double */
+            area_ha: number;
+            /**
+             * Format: date-time
+             * @description after the latest dressing, for silage
+             */
+            cut_from?: string;
+            /**
+             * Format: double
+             * @description nitrogen this year
+             */
+            given_kg_ha: number;
+            /** Format: date-time */
+            graze_from?: string;
+            id: string;
+            /** Format: double */
+            legume_share: number;
+            name: string;
+            /**
+             * Format: double
+             * @description nitrogen due now; left out: nobody said what a year's plan is without clover
+             */
+            now_kg_ha?: number;
+            says: components["schemas"]["Reason"];
+            /** Format: int64 */
+            score: number;
+            /**
+             * Format: date-time
+             * @description by a look; null: what is said of the paddock, or is usual of its sward
+             */
+            seen_at: string | null;
+            sward: string;
+            why?: components["schemas"]["Reason"];
+            /**
+             * Format: double
+             * @description what clover leaves of the year's plan
+             */
+            year_kg_ha?: number;
+        };
+        NutrientsView: {
+            /** Format: double */
+            legume_share: number;
+            /** Format: double */
+            now_kg?: number;
+            paddocks: components["schemas"]["NutrientRow"][];
+            says: components["schemas"]["Reason"];
+            scores: components["schemas"]["Score"][];
         };
         OddAnswer: {
             /** @enum {string} */
@@ -6169,6 +6285,13 @@ export interface components {
             /** Format: double */
             utilisation: number;
         };
+        Score: {
+            /** Format: double */
+            from_share: number;
+            name: string;
+            /** Format: double */
+            stand_share: number;
+        };
         SearchRound: {
             id: string;
             /** Format: int64 */
@@ -6234,6 +6357,24 @@ export interface components {
             email: string;
             name: string;
             password: string;
+        };
+        Soil: {
+            /**
+             * Format: double
+             * @description what the lab says to add in a year where there is too little
+             */
+            build_phosphorus_kg_ha: number;
+            /** Format: double */
+            build_potassium_kg_ha: number;
+            /**
+             * Format: double
+             * @description t DM that are carried home in the year
+             */
+            cut_t_ha: number;
+            /** @enum {string} */
+            phosphorus: "low" | "right" | "high";
+            /** @enum {string} */
+            potassium: "low" | "right" | "high";
         };
         Span: {
             /** Format: date-time */
@@ -15133,6 +15274,53 @@ export interface operations {
             };
         };
     };
+    manure: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManureInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManureView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "year-means": {
         parameters: {
             query?: never;
@@ -15151,6 +15339,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["YearMeans"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    nutrients: {
+        parameters: {
+            query?: {
+                /** @description a year's nitrogen where there is no clover, kg/ha; left out: nobody said */
+                plan?: number;
+            };
+            header?: never;
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NutrientsView"];
                 };
             };
             /** @description Unprocessable Entity */

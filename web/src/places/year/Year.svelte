@@ -18,6 +18,7 @@
   import Advice from './Advice.svelte'
   import Beside from './Beside.svelte'
   import Fate from './Fate.svelte'
+  import Nutrients from './Nutrients.svelte'
   import Options from './Options.svelte'
   import Prices from './Prices.svelte'
   import Skyline from './Skyline.svelte'
@@ -71,12 +72,14 @@
                   ? 'what is carried, and what is done when growth fails'
                   : as === 'winter'
                     ? 'grass closed up for it, hay on it, and water that runs'
-                    : tried
-                      ? 'with what is tried; nothing is written'
-                      : 'with nothing done that is not planned yet'}
+                    : as === 'nutrients'
+                      ? 'clover, nitrogen, slurry and the soil test'
+                      : tried
+                        ? 'with what is tried; nothing is written'
+                        : 'with nothing done that is not planned yet'}
             </p>
             <div class="no-print flex flex-wrap gap-1" role="group" aria-label="How it is shown">
-              {#each [{ as: '', say: 'Skyline' }, { as: 'beside', say: 'Side by side' }, { as: 'land', say: 'Stock and land' }, { as: 'winter', say: 'Winter' }] as x (x.as)}
+              {#each [{ as: '', say: 'Skyline' }, { as: 'beside', say: 'Side by side' }, { as: 'land', say: 'Stock and land' }, { as: 'winter', say: 'Winter' }, { as: 'nutrients', say: 'Nutrients' }] as x (x.as)}
                 <button
                   type="button"
                   aria-pressed={address.get('as') === x.as}
@@ -87,7 +90,7 @@
                 >
               {/each}
             </div>
-            <div class="no-print w-44 {as === 'land' || as === 'winter' ? 'hidden' : ''}">
+            <div class="no-print w-44 {as === 'land' || as === 'winter' || as === 'nutrients' ? 'hidden' : ''}">
               <Choice
                 label="How far"
                 bind:value={() => String(months), (x) => address.show({ months: x === '12' ? '' : x, month: '' })}
@@ -105,6 +108,8 @@
             <div class="mt-3"><StockLand farm={params.farm} /></div>
           {:else if as === 'winter'}
             <div class="mt-3"><Winter farm={params.farm} /></div>
+          {:else if as === 'nutrients'}
+            <div class="mt-3"><Nutrients farm={params.farm} /></div>
           {:else}
             <div class="mt-2 grid grid-cols-4 gap-x-4 gap-y-3 border-b border-line pb-3 max-md:grid-cols-2 print:grid-cols-4">
               <div>
