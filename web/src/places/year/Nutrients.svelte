@@ -77,27 +77,29 @@
         <tbody>
           {#each v.paddocks as p (p.id)}
             <tr class="border-t border-line align-top">
-              <th scope="row" class="py-2 pr-3 text-left"
+              <th scope="row" class="py-2 pr-3 print:py-0.5 text-left"
                 ><span class="font-semibold">{p.name}</span><span class="block text-sm font-normal text-soft">{p.sward}</span></th
               >
-              <td class="py-2 pr-3">
+              <td class="py-2 pr-3 print:py-0.5">
                 <button
                   type="button"
-                  class="flex min-h-12 items-center gap-3 rounded-lg pr-2 text-left hover:bg-tarn-wash"
+                  class="flex min-h-12 items-center gap-3 rounded-lg pr-2 text-left hover:bg-tarn-wash print:min-h-0"
                   aria-expanded={scoring === p.id}
                   disabled={!house.may('hand')}
                   onclick={() => (scoring = scoring === p.id ? '' : p.id)}
-                  ><CloverDrawing score={p.score} /><span class="sr-only">Score the clover of {p.name}:</span><span
+                  ><span class="print:hidden"><CloverDrawing score={p.score} /></span><span class="sr-only"
+                    >Score the clover of {p.name}:</span
+                  ><span
                     ><span class="figure font-semibold">{withUnit(p.legume_share, 'share', house.system, 0)}</span><span
                       class="block text-sm text-soft">{p.seen_at ? sayDay(new Date(p.seen_at)) : 'not scored'}</span
                     ></span
                   ></button
                 >
               </td>
-              <td class="figure py-2 pr-3 max-md:hidden"
+              <td class="figure py-2 pr-3 print:py-0.5 max-md:hidden"
                 >{p.given_kg_ha ? `${number(p.given_kg_ha, '', house.system, 0)} kg/ha` : 'none'}</td
               >
-              <td class="py-2">
+              <td class="py-2 print:py-0.5">
                 {#if p.now_kg_ha !== undefined}<strong class="figure"
                     >{p.now_kg_ha >= 1 ? `${number(p.now_kg_ha, '', house.system, 0)} kg/ha` : 'none'}</strong
                   >{/if}
@@ -164,8 +166,11 @@
   }
   @media print {
     .nutrients {
-      grid-template-columns: 1fr;
-      zoom: 0.75;
+      display: block;
+      zoom: 0.7;
+    }
+    .nutrients > section {
+      break-inside: auto !important;
     }
   }
 </style>
