@@ -1,6 +1,7 @@
 package year_test
 
 import (
+	"math"
 	"testing"
 	"time"
 
@@ -101,6 +102,11 @@ func TestStockLeaveInOrder(t *testing.T) {
 			t.Fatal("those that leave first stay")
 		}
 		left := c.Without(at, goes)
+		for g := range goes {
+			if share := goes[g] / c.Groups[g].Head[at.Month]; math.Abs(left.Groups[g].Pasture[at.Month]-c.Groups[g].Pasture[at.Month]*(1-share*(1-at.Part))) > 1e-9 {
+				t.Fatal("until they left they ate")
+			}
+		}
 		for m := range left.Months {
 			for g := range left.Groups {
 				if left.Groups[g].Pasture[m] > c.Groups[g].Pasture[m]+1e-9 || left.Groups[g].Pasture[m] < 0 || m < at.Month && left.Groups[g].Head[m] != c.Groups[g].Head[m] {
