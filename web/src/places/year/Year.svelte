@@ -64,8 +64,8 @@
       <div class="wall flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
         <div class="plain-scroll min-w-0 flex-1 p-5 max-md:flex-none max-md:overflow-visible max-md:p-3">
           <div class="flex flex-wrap items-end gap-x-4 gap-y-1">
-            <h1>Year</h1>
-            <p class="flex-1 text-soft max-md:order-last max-md:w-full max-md:flex-none">
+            <h1 class="flex-1">Year</h1>
+            <p class="order-last w-full text-soft">
               {as === 'beside'
                 ? 'what was thought through, side by side'
                 : as === 'land'
