@@ -49,5 +49,5 @@ func TestHayOnTheLand(t *testing.T) {
 	held := b.ask(fmt.Sprintf(`fetch('/api/farms/%s/fodder').then((r) => r.json()).then((f) => f.rows[0].kind + ' ' + f.rows[0].kg_dm + ' ' + (f.holds_kg_dm - f.rows[1].holds_kg_dm))`, farm))
 	assert.Equal(t, "cut 2856 2856", held)
 	b.undo()
-	b.until("the cut is taken back", fmt.Sprintf(`fetch('/api/farms/%s/fodder').then((r) => r.json()).then((f) => (window.first = f.rows[0].kind)) && window.first === 'counted'`, farm))
+	b.until("the cut is taken back", fmt.Sprintf(`fetch('/api/farms/%s/fodder').then((r) => r.json()).then((f) => (window.first = f.rows[0].kind)) && window.first === 'bought'`, farm))
 }

@@ -26,6 +26,7 @@ type Piece struct {
 	Best    float64   // kg DM that its best month grows, of a whole year: what melts does so as far as growth falls behind it
 	Keeps   float64   // kg DM that can be eaten and stand at most: what grows beyond it is past its best and dies
 	Loss    float64   // share of what stands that a month without growth takes
+	Ends    int       // the month before which it is given back, with what stands on it; 0: it is the farm's own
 }
 
 // Group is mobs that share ground, and what they eat.
@@ -244,6 +245,9 @@ func (pc *Piece) still(m int, share float64) float64 {
 func (c Case) wither(e *Entry, b *book, p, m int, share float64) {
 	pc := &c.Pieces[p]
 	stays := min(b.stands[p], pc.Keeps) * (1 - pc.Loss*pc.still(m, share))
+	if pc.Ends > 0 && m+1 >= pc.Ends {
+		stays = 0
+	}
 	e.Lost += b.stands[p] - stays
 	b.stands[p] = stays
 }

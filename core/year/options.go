@@ -14,7 +14,7 @@ import (
 
 // Option is something that may be done about a year: an input of the reference in a month, on a field where it is for ground, or more or fewer head.
 type Option struct {
-	Input  string  `json:"input,omitempty" doc:"the id of an input of the reference; left out: head come or go"`
+	Input  string  `json:"input,omitempty" doc:"the id of an input of the reference; rent: ground of somebody else's; divide: a field in more parts; left out: head come or go"`
 	Field  string  `json:"field_id,omitempty" doc:"of what is done to ground"`
 	Month  int     `json:"month" minimum:"0" doc:"in which it is done, counted from this one"`
 	AreaHa float64 `json:"area_ha,omitempty" doc:"left out: all of the field"`
@@ -22,6 +22,9 @@ type Option struct {
 	Group  int     `json:"group,omitempty" minimum:"0" doc:"whose head come or go"`
 	Head   float64 `json:"head,omitempty" doc:"that come; below 0: that go"`
 	Price  float64 `json:"price,omitempty" doc:"a hectare, a tonne as it is delivered, or a head (below 0: it brings in), in the farm's money"`
+	Months int     `json:"months,omitempty" minimum:"0" doc:"for which ground is rented; left out: to the end"`
+	Yield  float64 `json:"yield_t_ha,omitempty" minimum:"0" doc:"of rented ground in a year; left out: as the farm's own"`
+	Share  float64 `json:"share,omitempty" minimum:"0" doc:"of what grows that is eaten, once a field is divided further"`
 	Hours  float64 `json:"hours,omitempty" minimum:"0" doc:"of somebody's work, over the months looked at"`
 	Anyway bool    `json:"anyway,omitempty" doc:"do it although it is not meant for that ground"`
 }
@@ -86,8 +89,13 @@ func (c *Case) do(o Option, before []Option) (Done, error) {
 	if math.IsNaN(o.Price) || math.Abs(o.Price) > 1e7 {
 		return Done{}, quantity.Refuse("price", o.Price, "is no price")
 	}
-	if o.Input == "" {
+	switch o.Input {
+	case "":
 		return c.head(o)
+	case Rent:
+		return c.rent(o)
+	case Division:
+		return c.divide(o)
 	}
 	in, err := reference.Load().Input(o.Input)
 	if err != nil {

@@ -2,6 +2,7 @@ package year
 
 import (
 	"fjell/core/quantity"
+	"fjell/core/reference"
 	"fjell/core/working"
 )
 
@@ -29,4 +30,19 @@ func CheckPrice(field string, amount float64) error {
 		return quantity.Refuse(field, amount, "must be 0 to 10 000 000")
 	}
 	return nil
+}
+
+// Cheapest is the bought feed of which a tonne of dry matter, swallowed, costs least at some prices of a tonne as it is delivered, and what that tonne costs; false where none
+// has a price.
+func Cheapest(prices map[string]float64) (in reference.Input, tonne float64, ok bool) {
+	for _, each := range reference.Load().Inputs {
+		price, known := prices[each.ID]
+		if !known || each.Kind != "buy" {
+			continue
+		}
+		if costs := price / (each.DryShare * each.Eaten); !ok || costs < tonne {
+			in, tonne, ok = each, costs, true
+		}
+	}
+	return in, tonne, ok
 }

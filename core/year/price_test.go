@@ -29,6 +29,17 @@ func TestHaulageRaisesAndWeightLowersWhatATonneCosts(t *testing.T) {
 	assert.ErrorContains(t, year.CheckPrice("price", -3), "price")
 }
 
+func TestTheCheapestFeedIsByWhatIsSwallowed(t *testing.T) {
+	in, tonne, ok := year.Cheapest(map[string]float64{"bought_hay": 1000, "bought_silage": 600, "lime": 1})
+	require.True(t, ok)
+	assert.Equal(t, "bought_hay", in.ID, "silage is cheaper as it lies, and mostly water")
+	assert.InDelta(t, 1000/(in.DryShare*in.Eaten), tonne, 1e-9)
+	in, _, _ = year.Cheapest(map[string]float64{"bought_hay": 1000, "bought_silage": 100})
+	assert.Equal(t, "bought_silage", in.ID)
+	_, _, ok = year.Cheapest(map[string]float64{"lime": 1})
+	assert.False(t, ok, "lime is no feed")
+}
+
 func ExampleDeliveredPrice() {
 	f, _ := year.DeliveredPrice(450, 60, 250)
 	fmt.Printf("%.0f\n", f.Value)

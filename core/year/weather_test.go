@@ -1,6 +1,7 @@
 package year_test
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"testing"
@@ -108,6 +109,25 @@ func BenchmarkForesee(b *testing.B) {
 	}
 	for b.Loop() {
 		year.Foresee(c, 200, 1)
+	}
+}
+
+// A card is moved on 60 fields over 36 months: the year with it in 200 years' weather, and what it does by itself.
+func BenchmarkACardMoved(b *testing.B) {
+	c := ley(36)
+	for len(c.Pieces) < 60 {
+		pc := c.Pieces[len(c.Pieces)%2]
+		pc.FieldID = fmt.Sprint("F", len(c.Pieces))
+		c.Groups[0].Pieces = append(c.Groups[0].Pieces, len(c.Pieces))
+		c.Pieces = append(c.Pieces, pc)
+	}
+	for i := 0; b.Loop(); i++ {
+		with, _, err := c.With([]year.Option{{Input: "bought_hay", Month: i % 36, Tonnes: 20}})
+		if err != nil {
+			b.Fatal(err)
+		}
+		year.Balance(with, nil)
+		year.Foresee(with, 200, 1)
 	}
 }
 

@@ -71,6 +71,10 @@ func TestPricesAreKeptByDate(t *testing.T) {
 	status, _ = ida.call("DELETE", base+"/year/prices/"+id(), nil)
 	assert.Equal(t, http.StatusNotFound, status)
 
+	status, out = price(map[string]any{"item": "rent", "price": 900})
+	require.Equal(t, http.StatusOK, status, out)
+	assert.Equal(t, "Ground that is rented", of("rent")[0]["name"])
+
 	_, me := ida.call("GET", base, nil)
 	status, out = ida.call("PUT", base+"/currency", map[string]any{"currency": "kroner"}, "If-Match", fmt.Sprint(me["version"]))
 	assert.Equal(t, http.StatusUnprocessableEntity, status, out)
@@ -94,6 +98,8 @@ func TestAdviceOfAYearIsWhatTryingComesTo(t *testing.T) {
 		require.Equal(t, http.StatusOK, status, v)
 		return v
 	}
+	_, bare := ida.call("GET", base+"/year", nil)
+	assert.Nil(t, bare["missing_cost"], "and what is missing has none")
 	none := ask()
 	assert.Empty(t, none["ranked"], "without prices nothing is guessed")
 	assert.Positive(t, none["unpriced"])
@@ -101,6 +107,8 @@ func TestAdviceOfAYearIsWhatTryingComesTo(t *testing.T) {
 		status, out := ida.call("POST", base+"/year/prices", map[string]any{"id": id(), "item": item, "from_day": "2026-01-01", "price": amount})
 		require.Equal(t, http.StatusOK, status, out)
 	}
+	_, year := ida.call("GET", base+"/year", nil)
+	assert.InDelta(t, year["year"].(map[string]any)["missing_kg_dm"].(float64)/1000*min(2000/(0.86*0.8), 900/(0.4*0.85)), year["missing_cost"], 1, "the cheaper of hay and silage, by what is swallowed")
 	v := ask()
 	require.NotEmpty(t, v["ranked"])
 	last, far := 0.0, false

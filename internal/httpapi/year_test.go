@@ -52,6 +52,11 @@ func TestTheYearIsReckonedMonthByMonth(t *testing.T) {
 			by += kg.(float64)
 		}
 		assert.InDelta(t, at("eatable_kg_dm"), by, 1e-6)
+		field := 0.0
+		for _, kg := range m["eatable_by_field_kg_dm"].([]any) {
+			field += kg.(float64)
+		}
+		assert.InDelta(t, by, field, 1e-6, "the same, by field")
 		assert.LessOrEqual(t, at("supply_low_kg_dm"), at("supply_high_kg_dm"))
 	}
 	assert.Positive(t, cut, "the hay ground is cut")
@@ -74,7 +79,15 @@ func TestTheYearIsReckonedMonthByMonth(t *testing.T) {
 	assert.Less(t, tried["missing_kg_dm"], tried["missing_before_kg_dm"])
 	assert.InDelta(t, near["year"].(map[string]any)["missing_kg_dm"], tried["missing_before_kg_dm"], 1e-6)
 	assert.InDelta(t, 15000-8000, tried["cost"], 1e-6)
+	field := means["fields"].([]any)[0].(map[string]any)["id"]
+	status, tried = try(map[string]any{"input": "rent", "month": 0, "area_ha": 6, "months": 4, "price": 900, "group": 0}, map[string]any{"input": "divide", "month": 1, "field_id": field, "share": 0.9, "price": 400})
+	require.Equal(t, http.StatusOK, status, tried)
+	effects := tried["effects"].([]any)
+	assert.Equal(t, "Rented ground", effects[0].(map[string]any)["name"])
+	assert.Contains(t, fmt.Sprint(effects[1]), "grazed in more parts")
+	assert.Greater(t, tried["with"].(map[string]any)["year"].(map[string]any)["grown_kg_dm"], near["year"].(map[string]any)["grown_kg_dm"])
 	for field, option := range map[string]map[string]any{
+		"options[0].area_ha": {"input": "rent", "month": 1}, "options[0].share": {"input": "divide", "month": 1, "field_id": field, "share": 0.01},
 		"options[0].input": {"input": "wishes", "month": 1}, "options[0].tonnes": {"input": "bought_hay", "month": 1}, "options[0].head": {"month": 1, "head": -4000}, "options[0].month": {"input": "bought_hay", "month": 12, "tonnes": 4},
 	} {
 		status, out = try(option)

@@ -91,6 +91,16 @@ type StockLandView struct {
 	Says     []grazing.Reason `json:"says" nullable:"false"`
 	Season   float64          `json:"season_days"`
 	AreaHa   float64          `json:"area_ha"`
+	Seasons  []LandSeason     `json:"seasons" nullable:"false"`
+}
+
+// LandSeason is ground whose grass grows in one season, and its shares.
+type LandSeason struct {
+	Kind   string  `json:"kind" enum:"cool,warm,tropical,both"`
+	Area   float64 `json:"of_ground"`
+	Days   float64 `json:"of_growing_days"`
+	Yield  float64 `json:"of_what_grows"`
+	PerDay float64 `json:"kg_dm_ha_day"`
 }
 
 // Where the farm has not said: what is usual.
@@ -109,7 +119,7 @@ func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64) 
 		reserve = usualReserve
 	}
 	months := leastMonths
-	out := StockLandView{Says: []grazing.Reason{}, Drought: DroughtView{Order: []DroughtLeave{}, Dates: []DroughtDate{}}, Lately: LandLately{Leave: []DroughtGoes{}}, Capacity: LandCapacity{Months: []time.Time{}}}
+	out := StockLandView{Seasons: []LandSeason{}, Says: []grazing.Reason{}, Drought: DroughtView{Order: []DroughtLeave{}, Dates: []DroughtDate{}}, Lately: LandLately{Leave: []DroughtGoes{}}, Capacity: LandCapacity{Months: []time.Time{}}}
 	v, se, err := s.begin(ctx, a, &months)
 	if err != nil {
 		return out, err
@@ -132,6 +142,9 @@ func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64) 
 		out.Capacity.Months = append(out.Capacity.Months, c.Months[m].From)
 	}
 	out.Season = se.SeasonDays()
+	for _, s := range c.Seasons() {
+		out.Seasons = append(out.Seasons, LandSeason(s))
+	}
 	for _, pc := range c.Pieces {
 		out.AreaHa += pc.AreaHa
 	}

@@ -14,14 +14,14 @@ import (
 	"fjell/internal/store"
 )
 
-// headItem is the item of a price that is of a head.
-const headItem = "head"
+// ownItems are items of prices that are no inputs of the reference: what they are called, and of what the price is.
+var ownItems = map[string][2]string{"head": {"A head that goes", "head"}, core.Rent: {"Ground that is rented", "ha"}, core.Division: {"A further division", "ha"}}
 
 // NewPrice is what a farm pays, or forgoes, from a day on: for a hectare, for a tonne as it is delivered or, of bales, by what one costs, its haulage and its
 // weight; for a head that goes, what is forgone.
 type NewPrice struct {
 	ID      string    `json:"id"`
-	Item    string    `json:"item" doc:"the id of an input of the reference, or: head"`
+	Item    string    `json:"item" doc:"the id of an input of the reference, or: head, rent, divide"`
 	From    store.Day `json:"from_day"`
 	Amount  *float64  `json:"price,omitempty"`
 	Bale    *float64  `json:"bale_price,omitempty"`
@@ -66,10 +66,10 @@ func (s *Service) KeepPrice(ctx context.Context, a farm.Actor, in NewPrice) (Pri
 
 func (in *NewPrice) check(tx *facts.Writing) (amount float64, err error) {
 	buys := false
-	if in.Item != headItem {
+	if _, own := ownItems[in.Item]; !own {
 		input, err := reference.Load().Input(in.Item)
 		if err != nil {
-			return 0, quantity.Refuse("item", in.Item, "is no input of the list, and is not: head")
+			return 0, quantity.Refuse("item", in.Item, "is no input of the list, and is not: head, rent or divide")
 		}
 		buys = input.Kind == "buy"
 	}
@@ -130,7 +130,7 @@ func (s *Service) Prices(ctx context.Context, a farm.Actor) (PricesView, error) 
 	out.Currency = view.Currency
 	today, held := store.DayOf(se.Now, se.Location), ""
 	for _, r := range rows {
-		row := PriceRow{ID: r.ID, Item: r.Item, Name: "A head that goes", Of: "head", From: r.FromOn, Amount: r.Amount, Bale: r.BalePrice, Haul: r.Haulage, BaleKg: r.BaleKg, Note: r.Note}
+		row := PriceRow{ID: r.ID, Item: r.Item, Name: ownItems[r.Item][0], Of: ownItems[r.Item][1], From: r.FromOn, Amount: r.Amount, Bale: r.BalePrice, Haul: r.Haulage, BaleKg: r.BaleKg, Note: r.Note}
 		if in, err := reference.Load().Input(r.Item); err == nil {
 			if row.Name, row.Of = in.Name, "ha"; in.Kind == "buy" {
 				row.Of = "tonne"

@@ -96,7 +96,7 @@ func (s *Service) KeepScenario(ctx context.Context, a farm.Actor, in NewScenario
 		}
 		mobs := make([]string, len(in.Options))
 		for i, o := range in.Options {
-			if o.Input == "" {
+			if o.Input == "" || o.Input == core.Rent {
 				mobs[i] = c.Groups[o.Group].Name
 			}
 		}
@@ -175,7 +175,7 @@ func (v *ScenarioView) take(c core.Case, r store.Scenario) {
 	for i, o := range r.Options.V {
 		o.Month -= passed
 		known := o.Month >= 0
-		if i < len(r.Mobs.V) && o.Input == "" {
+		if i < len(r.Mobs.V) && (o.Input == "" || o.Input == core.Rent) {
 			o.Group = slices.IndexFunc(c.Groups, func(g core.Group) bool { return g.Name == r.Mobs.V[i] })
 			known = known && o.Group >= 0
 		}
@@ -194,11 +194,18 @@ func (v *ScenarioView) take(c core.Case, r store.Scenario) {
 // cardName is a card in words.
 func cardName(c core.Case, o core.Option, month time.Time) string {
 	parts := []string{"Head"}
-	if in, err := reference.Load().Input(o.Input); err == nil {
-		parts[0] = in.Name
+	switch o.Input {
+	case core.Rent:
+		parts[0] = "Rented ground"
+	case core.Division:
+		parts[0] = "A further division"
+	default:
+		if in, err := reference.Load().Input(o.Input); err == nil {
+			parts[0] = in.Name
+		}
 	}
 	switch {
-	case o.Input == "" && o.Group >= 0 && o.Group < len(c.Groups):
+	case (o.Input == "" || o.Input == core.Rent) && o.Group >= 0 && o.Group < len(c.Groups):
 		parts = append(parts, c.Groups[o.Group].Name)
 	case o.Field != "":
 		for _, pc := range c.Pieces {

@@ -12,6 +12,7 @@ import (
 	core "fjell/core/year"
 	"fjell/internal/farm"
 	"fjell/internal/farm/season"
+	"fjell/internal/store"
 )
 
 // Service is the place of the year.
@@ -23,6 +24,7 @@ type BudgetMonth struct {
 	Until    time.Time `json:"until"`
 	Grown    float64   `json:"grown_kg_dm"`
 	BySward  []float64 `json:"eatable_by_sward_kg_dm" nullable:"false"`
+	ByField  []float64 `json:"eatable_by_field_kg_dm" nullable:"false"`
 	Eatable  float64   `json:"eatable_kg_dm"`
 	Over     float64   `json:"over_kg_dm"`   // stood over from before
 	Supply   float64   `json:"supply_kg_dm"` // both: all that can be eaten from pasture
@@ -71,10 +73,13 @@ type BudgetSum struct {
 type BudgetView struct {
 	Months     []BudgetMonth    `json:"months" nullable:"false"`
 	Swards     []string         `json:"swards" nullable:"false"`
+	Fields     []string         `json:"fields" nullable:"false"`
 	Gaps       []BudgetGap      `json:"gaps" nullable:"false"`
 	Year       BudgetSum        `json:"year"` // the first twelve months
 	Deductions *working.Figure  `json:"deductions,omitempty"`
 	Says       []grazing.Reason `json:"says" nullable:"false"`
+	Money      *float64         `json:"missing_cost,omitempty" doc:"of what is missing in twelve months, as the cheapest bought feed at the farm's prices; left out: none has a price"`
+	Feed       string           `json:"missing_feed" doc:"which feed that is"`
 	Store      float64          `json:"store_kg_dm"` // now
 	Unweighed  bool             `json:"unweighed"`   // cuts that nobody weighed are not in it
 	Years      int              `json:"weather_years"`
@@ -105,12 +110,27 @@ func (s *Service) Budget(ctx context.Context, a farm.Actor, months int) (BudgetV
 		v.reckon(c)
 	}
 	v.Fitted = se.Farm.Strays != nil
+	prices, err := s.prices(ctx, a.FarmID)
+	if err != nil {
+		return v, err
+	}
+	known := map[string]float64{}
+	today := store.DayOf(se.Now, se.Location)
+	for _, p := range prices {
+		if amount, ok := priceOn(prices, p.Item, today); ok {
+			known[p.Item] = amount
+		}
+	}
+	if in, tonne, ok := core.Cheapest(known); ok {
+		money := v.Year.Missing / 1000 * tonne
+		v.Money, v.Feed = &money, in.Name
+	}
 	return v, nil
 }
 
 // begin is a view without its months, and the farm it is of.
 func (s *Service) begin(ctx context.Context, a farm.Actor, months *int) (BudgetView, *season.Season, error) {
-	v := BudgetView{Months: []BudgetMonth{}, Swards: []string{}, Gaps: []BudgetGap{}, Says: []grazing.Reason{}, Years: weatherYears}
+	v := BudgetView{Months: []BudgetMonth{}, Swards: []string{}, Fields: []string{}, Gaps: []BudgetGap{}, Says: []grazing.Reason{}, Years: weatherYears}
 	if *months == 0 {
 		*months = leastMonths
 	}
@@ -162,14 +182,18 @@ func (v *BudgetView) fill(c core.Case, b core.Budget, risk core.Risk) {
 		if !slices.Contains(v.Swards, pc.Sward) {
 			v.Swards = append(v.Swards, pc.Sward)
 		}
+		if !slices.Contains(v.Fields, pc.Field) {
+			v.Fields = append(v.Fields, pc.Field)
+		}
 	}
 	for m, e := range b.Months {
-		row := BudgetMonth{From: c.Months[m].From, Until: c.Months[m].Until, Grown: e.Grown, BySward: make([]float64, len(v.Swards)), Eatable: e.Eatable, Over: e.Over,
+		row := BudgetMonth{From: c.Months[m].From, Until: c.Months[m].Until, Grown: e.Grown, BySward: make([]float64, len(v.Swards)), ByField: make([]float64, len(v.Fields)), Eatable: e.Eatable, Over: e.Over,
 			Supply: e.Supply(), Wanted: e.Wanted(), Hungry: e.Hungry(), Pasture: e.Pasture, Indoors: e.Indoors,
 			Eaten: e.Eaten, Fed: e.Fed, Missing: e.Missing, Left: e.Left, Lost: e.Lost, Cut: e.Cut, Stands: e.Stands, Waits: e.Waits, Store: e.Store,
 			Low: risk.Supply[m].Low, High: risk.Supply[m].High, Chance: risk.Short[m], Warnings: []string{}}
 		for p, kg := range e.By {
 			row.BySward[slices.Index(v.Swards, c.Pieces[p].Sward)] += kg
+			row.ByField[slices.Index(v.Fields, c.Pieces[p].Field)] += kg
 		}
 		for _, g := range c.HungryGroups(b, m) {
 			row.Warnings = append(row.Warnings, c.Groups[g].Name)

@@ -3239,6 +3239,7 @@ export interface components {
         BudgetMonth: {
             /** Format: double */
             cut_kg_dm: number;
+            eatable_by_field_kg_dm: number[];
             eatable_by_sward_kg_dm: number[];
             /** Format: double */
             eatable_kg_dm: number;
@@ -3309,7 +3310,15 @@ export interface components {
             deductions?: components["schemas"]["Figure"];
             /** Format: double */
             feed_loss: number;
+            fields: string[];
             gaps: components["schemas"]["BudgetGap"][];
+            /**
+             * Format: double
+             * @description of what is missing in twelve months, as the cheapest bought feed at the farm's prices; left out: none has a price
+             */
+            missing_cost?: number;
+            /** @description which feed that is */
+            missing_feed: string;
             /** Format: double */
             missing_high_kg_dm: number;
             /** Format: double */
@@ -4593,6 +4602,18 @@ export interface components {
             /** Format: double */
             short_chance: number;
         };
+        LandSeason: {
+            /** Format: double */
+            kg_dm_ha_day: number;
+            /** @enum {string} */
+            kind: "cool" | "warm" | "tropical" | "both";
+            /** Format: double */
+            of_ground: number;
+            /** Format: double */
+            of_growing_days: number;
+            /** Format: double */
+            of_what_grows: number;
+        };
         LandView: {
             fields: components["schemas"]["FieldView"][];
             marks: components["schemas"]["MarkView"][];
@@ -5408,7 +5429,7 @@ export interface components {
              */
             haulage?: number;
             id: string;
-            /** @description the id of an input of the reference, or: head */
+            /** @description the id of an input of the reference, or: head, rent, divide */
             item: string;
             note?: string;
             /** Format: double */
@@ -5578,7 +5599,7 @@ export interface components {
              * @description of somebody's work, over the months looked at
              */
             hours?: number;
-            /** @description the id of an input of the reference; left out: head come or go */
+            /** @description the id of an input of the reference; rent: ground of somebody else's; divide: a field in more parts; left out: head come or go */
             input?: string;
             /**
              * Format: int64
@@ -5586,15 +5607,30 @@ export interface components {
              */
             month: number;
             /**
+             * Format: int64
+             * @description for which ground is rented; left out: to the end
+             */
+            months?: number;
+            /**
              * Format: double
              * @description a hectare, a tonne as it is delivered, or a head (below 0: it brings in), in the farm's money
              */
             price?: number;
             /**
              * Format: double
+             * @description of what grows that is eaten, once a field is divided further
+             */
+            share?: number;
+            /**
+             * Format: double
              * @description of what is bought, as it is delivered
              */
             tonnes?: number;
+            /**
+             * Format: double
+             * @description of rented ground in a year; left out: as the farm's own
+             */
+            yield_t_ha?: number;
         };
         OrderInput: {
             paddock_ids: string[];
@@ -6482,6 +6518,7 @@ export interface components {
             says: components["schemas"]["Reason"][];
             /** Format: double */
             season_days: number;
+            seasons: components["schemas"]["LandSeason"][];
         };
         StockListInput: {
             columns?: {

@@ -29,17 +29,20 @@
   let head = $state<number | null>(null)
   let typed = $state<number | null>(null)
   let hours = $state<number | null>(null)
+  let term = $state<number | null>(null)
+  let yields = $state<number | null>(null)
+  let eaten = $state<number | null>(null)
 
   const input = $derived(means.inputs.find((i) => i.id === what))
-  const ground = $derived(!!input && input.kind !== 'buy')
+  const rents = $derived(what === 'rent')
+  const divides = $derived(what === 'divide')
+  const ground = $derived(divides || (!!input && input.kind !== 'buy'))
   const when = $derived(
     months.map((m, i) => ({ i, m })).filter(({ m }) => !input || input.apply_months.includes(calendar(m.from))),
   )
   const chosen = $derived(when.some(({ i }) => String(i) === month) ? month : String(when[0]?.i ?? 0))
   // The farm's own price of that month stands there until another is typed.
-  const held = $derived(
-    prices.find((p) => p.item === (input?.id ?? 'head') && p.from_day <= (months[Number(chosen)]?.from ?? '').slice(0, 10)),
-  )
+  const held = $derived(prices.find((p) => p.item === what && p.from_day <= (months[Number(chosen)]?.from ?? '').slice(0, 10)))
   const price = $derived(typed ?? held?.price ?? null)
   // Where it is meant to go stands first.
   const fields = $derived([...means.fields].sort((a, b) => Number(b.inputs.includes(what)) - Number(a.inputs.includes(what))))
@@ -47,19 +50,24 @@
   const kinds = { buy: 'Buy', grow: 'Grow', move: 'Keep for later', protect: 'Grow' }
   const options = $derived([
     { value: 'head', label: 'Head: more or fewer' },
+    { value: 'rent', label: 'Rent: ground of somebody else’s' },
+    { value: 'divide', label: 'Divide: a field in more parts' },
     ...[...means.inputs]
       .sort((a, b) => kinds[a.kind].localeCompare(kinds[b.kind]))
       .map((i) => ({ value: i.id, label: `${kinds[i.kind]}: ${i.name}` })),
   ])
   const add = () =>
     onadd({
-      input: input?.id,
+      input: what === 'head' ? undefined : what,
       field_id: ground ? on : undefined,
       month: Number(chosen),
-      area_ha: ground ? (area ?? undefined) : undefined,
+      area_ha: rents || (ground && !divides) ? (area ?? undefined) : undefined,
       tonnes: input?.kind === 'buy' ? (tonnes ?? undefined) : undefined,
-      group: input ? undefined : Number(group),
-      head: input ? undefined : (head ?? undefined),
+      group: what === 'head' || rents ? Number(group) : undefined,
+      head: what === 'head' ? (head ?? undefined) : undefined,
+      months: rents ? (term ?? undefined) : undefined,
+      yield_t_ha: rents ? (yields ?? undefined) : undefined,
+      share: divides ? (eaten ?? undefined) : undefined,
       price: price ?? undefined,
       hours: hours ?? undefined,
     })
@@ -71,10 +79,13 @@
     <Choice
       label="On"
       bind:value={() => on, (v) => (field = v)}
-      options={fields.map((f) => ({ value: f.id, label: f.inputs.includes(what) ? f.name : `${f.name}, not meant for it` }))}
+      options={fields.map((f) => ({
+        value: f.id,
+        label: divides || f.inputs.includes(what) ? f.name : `${f.name}, not meant for it`,
+      }))}
     />
   {/if}
-  {#if !input && means.groups.length > 1}
+  {#if (what === 'head' || rents) && means.groups.length > 1}
     <Choice label="Whose" bind:value={group} options={means.groups.map((g, i) => ({ value: String(i), label: g }))} />
   {/if}
   <Choice
@@ -83,12 +94,23 @@
     options={when.map(({ i, m }) => ({ value: String(i), label: named(m.from) }))}
   />
   <div class="grid grid-cols-2 gap-3">
-    {#if ground}<NumberField compact label="Area" unit="ha" bind:value={area} hint="empty: all of it" />{/if}
+    {#if rents || (ground && !divides)}<NumberField
+        compact
+        label="Area"
+        unit="ha"
+        bind:value={area}
+        hint={rents ? undefined : 'empty: all of it'}
+      />{/if}
+    {#if rents}
+      <NumberField compact label="For months" bind:value={term} hint="empty: to the end" />
+      <NumberField compact label="Grows, t a hectare" bind:value={yields} hint="empty: as your own" />
+    {/if}
+    {#if divides}<NumberField compact label="Eaten then" unit="share" bind:value={eaten} hint="of all that grows" />{/if}
     {#if input?.kind === 'buy'}<NumberField compact label="Tonnes delivered" bind:value={tonnes} />{/if}
-    {#if !input}<NumberField compact label="Come, or −go" unit="head" bind:value={head} />{/if}
+    {#if what === 'head'}<NumberField compact label="Come, or −go" unit="head" bind:value={head} />{/if}
     <NumberField
       compact
-      label={ground ? 'Cost a hectare' : input ? 'Cost a tonne delivered' : 'Cost a head'}
+      label={ground || rents ? 'Cost a hectare' : input ? 'Cost a tonne delivered' : 'Cost a head'}
       bind:value={() => price, (v) => (typed = v)}
       hint={held && typed === null ? `yours since ${held.from_day}` : 'yours, or left out'}
     />
@@ -102,11 +124,20 @@
     </p>
   {/if}
   {#if input}<p class="rounded-xl bg-now-wash px-3 py-2 text-sm text-now-ink">{input.caution}</p>{/if}
+  <p class="text-sm text-soft">
+    Topping makes no feed: it keeps what comes leafy, and is tried in the Queue. Goats or sheep behind on weeds and browse are a
+    mob of their own, in Stock. Burning is no card: it needs a plan of its own, approved where you are, with people and water.
+  </p>
   <div class="flex flex-wrap gap-2">
     <Button
       kind="main"
       type="submit"
-      disabled={!when.length || (input?.kind === 'buy' && !tonnes) || (!input && !head) || (ground && !on)}>Try it</Button
+      disabled={!when.length ||
+        (input?.kind === 'buy' && !tonnes) ||
+        (what === 'head' && !head) ||
+        (rents && !area) ||
+        (divides && !eaten) ||
+        (ground && !on)}>Try it</Button
     >
     <Button kind="quiet" onclick={oncancel}>Cancel</Button>
   </div>

@@ -40,6 +40,8 @@
       .sort((a, b) => Number(b.kind === 'buy') - Number(a.kind === 'buy'))
       .map((i) => ({ value: i.id, label: i.name })),
     { value: 'head', label: 'A head that goes: what it would have left' },
+    { value: 'rent', label: 'Ground that is rented, a hectare for its time' },
+    { value: 'divide', label: 'A further division, a hectare' },
   ])
 
   async function keep() {

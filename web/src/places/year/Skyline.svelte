@@ -9,11 +9,13 @@
   type Month = Schemas['BudgetMonth']
   interface Props {
     months: Month[]
-    swards: string[]
+    /** what the bars are stacked by, and how much of each can be eaten in a month */
+    parts: string[]
+    of: (m: Month) => number[]
     chosen: number
     onchoose: (month: number) => void
   }
-  let { months, swards, chosen, onchoose }: Props = $props()
+  let { months, parts, of, chosen, onchoose }: Props = $props()
 
   let width = $state(860)
   const height = $derived(phone.current ? 300 : 340)
@@ -32,7 +34,11 @@
   const x = (i: number) => left + i * step
   const gap = $derived(step > 26 ? 3 : 1)
   const ticks = $derived(y.ticks(4).filter((t) => t > 0))
-  const tone = (s: number) => `var(--feed-${Math.min(4, 1 + (s % 4))})`
+  // Four tones, and the same again paler: two that look alike never lie on one another.
+  const tone = (s: number) => {
+    const full = `var(--feed-${1 + (s % 4)})`
+    return s < 4 ? full : `color-mix(in srgb, ${full} 50%, var(--surface))`
+  }
   const initial = (m: Month) => new Date(m.from).toLocaleDateString('en', { month: 'short', timeZone: house.farm?.time_zone })
   const yearOf = (m: Month) => new Date(m.from).toLocaleDateString('en', { year: 'numeric', timeZone: house.farm?.time_zone })
   const named = (m: Month) => `${initial(m)} ${yearOf(m)}`
@@ -41,12 +47,13 @@
   // Bars stand on one another: what each is, from where to where.
   const bars = (m: Month) => {
     let at = 0
-    const out = swards.map((_, s) => {
+    const eatable = of(m)
+    const out = parts.map((_, s) => {
       const from = at
-      at += m.eatable_by_sward_kg_dm[s]!
+      at += eatable[s]!
       return { from, to: at, fill: tone(s) }
     })
-    return { swards: out, snow: { from: at, to: at + m.over_kg_dm } }
+    return { parts: out, snow: { from: at, to: at + m.over_kg_dm } }
   }
   const spoken = (m: Month) =>
     `${initial(m)} ${yearOf(m)}: ${withUnit(supply(m), 'kg_fodder', house.system)} to eat, ${withUnit(wanted(m), 'kg_fodder', house.system)} wanted${m.hungry ? `, ${withUnit(m.missing_kg_dm, 'kg_fodder', house.system)} missing` : ''}`
@@ -126,7 +133,7 @@
           stroke="transparent"
           stroke-width="2.5"
         />
-        {#each b.swards as s, k (k)}
+        {#each b.parts as s, k (k)}
           <rect
             x={x(i) + gap}
             y={y(s.to)}
@@ -207,7 +214,7 @@
   <li class="flex items-center gap-1.5">
     <svg width="20" height="12" aria-hidden="true"><path d="M0 6h20" stroke="var(--ink)" stroke-width="2.4" /></svg>what they want
   </li>
-  {#each swards as s, i (s)}<li class="flex items-center gap-1.5">
+  {#each parts as s, i (s)}<li class="flex items-center gap-1.5">
       <span class="inline-block size-3.5 rounded-sm" style:background={tone(i)}></span>{s}
     </li>{/each}
   <li class="flex items-center gap-1.5">

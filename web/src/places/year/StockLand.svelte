@@ -28,6 +28,12 @@
   const heap = (kg: number) => withUnit(kg, 'kg_fodder', house.system)
   const share = (x: number) => withUnit(x, 'share', house.system, 0)
   const years = (x: number) => (x > 0 && x < 0.05 ? 'fewer than 1' : number(x * 10, 'count', house.system, 0))
+  const kinds = {
+    cool: 'Cool-season grass',
+    warm: 'Warm-season grass',
+    tropical: 'Tropical grass',
+    both: 'Grass of both seasons',
+  }
   const goes = (list: { group: string; head: number; where: string }[]) =>
     list.map((l) => `${number(l.head, 'head', house.system, 0)} of ${l.group}${l.where ? `, ${l.where}` : ''}`)
 </script>
@@ -160,6 +166,46 @@
           </div>{/if}
       {:else}
         <DroughtForm {farm} drought={v.drought} ondone={() => (editing = false)} />
+      {/if}
+    </section>
+
+    <section aria-label="Seasons of growth" class="rounded-xl border border-line bg-surface p-4">
+      <h2>Which grass for which days</h2>
+      {#if v.seasons.length > 1}
+        <table class="mt-2 w-full">
+          <thead
+            ><tr class="text-left text-sm text-soft"
+              ><th class="font-normal">Ground</th><th class="font-normal">of all ground</th><th class="font-normal"
+                >of growing days</th
+              ><th class="font-normal">of what grows</th></tr
+            ></thead
+          >
+          <tbody>
+            {#each v.seasons as s (s.kind)}
+              <tr class="border-t border-line">
+                <th scope="row" class="py-2 pr-3 text-left font-semibold">{kinds[s.kind]}</th>
+                <td class="figure py-2">{share(s.of_ground)}</td>
+                <td class="figure py-2">{share(s.of_growing_days)}</td>
+                <td class="figure py-2">{share(s.of_what_grows)}</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+        <p class="mt-2">
+          Days are not land: {v.seasons
+            .map((s) => `a day of ${kinds[s.kind].toLowerCase()} grows ${withUnit(s.kg_dm_ha_day, 'kg_ha', house.system, 0)}`)
+            .join(', ')}. Ground shared out by growing days alone would be short where a day grows little.
+        </p>
+      {:else if v.seasons.length}
+        <p class="mt-1">
+          All of it is {kinds[v.seasons[0]!.kind].toLowerCase()}: it grows {withUnit(
+            v.seasons[0]!.kg_dm_ha_day,
+            'kg_ha',
+            house.system,
+            0,
+          )} on a day of its season, {number(v.season_days, 'day', house.system, 0)} days long. What the other days want comes from
+          what stands over, a stockpile, a cut, or grass of another season.
+        </p>
       {/if}
     </section>
 

@@ -11,6 +11,7 @@
   import Frame from '../../ui/Frame.svelte'
   import { house } from '../../ui/house.svelte'
   import Loading from '../../ui/Loading.svelte'
+  import { money } from '../../ui/money'
   import Reason from '../../ui/Reason.svelte'
   import Shoulder from '../../ui/Shoulder.svelte'
   import { number, withUnit } from '../../ui/units'
@@ -38,6 +39,7 @@
   let tried = $state.raw<Schemas['YearTryView'] | null>(null)
   const v = $derived(tried?.with ?? year.data)
   const as = $derived(address.get('as'))
+  const fields = $derived(address.get('by') === 'field')
   const sides = ['Gaps', 'What if?', 'Prices'] as const
   const side = $derived(sides.find((s) => s === address.get('see')) ?? 'Gaps')
   const put = (list: Schemas['Option'][]) => {
@@ -114,7 +116,13 @@
             <div class="mt-2 grid grid-cols-4 gap-x-4 gap-y-3 border-b border-line pb-3 max-md:grid-cols-2 print:grid-cols-4">
               <div>
                 <Figure value={v.year.missing_kg_dm} unit="kg_fodder" size="large" />
-                <p class="text-sm text-soft">missing in twelve months, of {heap(v.year.wanted_kg_dm)} wanted</p>
+                <p class="text-sm text-soft">
+                  missing in twelve months, of {heap(v.year.wanted_kg_dm)} wanted{!tried &&
+                  year.data?.missing_cost &&
+                  v.year.missing_kg_dm > 1
+                    ? `: ${money(year.data.missing_cost)} as ${year.data.missing_feed.toLowerCase()} at your price`
+                    : ''}
+                </p>
               </div>
               <div>
                 <span class="figure text-2xl font-bold">{number(v.short_chance * 10, 'count', house.system, 0)}</span>
@@ -149,7 +157,8 @@
             <div class="mt-3">
               <Skyline
                 months={v.months}
-                swards={v.swards}
+                parts={fields ? v.fields : v.swards}
+                of={(x) => (fields ? x.eatable_by_field_kg_dm : x.eatable_by_sward_kg_dm)}
                 {chosen}
                 onchoose={(i) => address.show({ see: '', month: i === chosen ? '' : String(i) })}
               />
@@ -158,7 +167,12 @@
               <h3>What becomes of what grows in twelve months</h3>
               <Fate year={v.year} />
             </section>
-            <div class="no-print mt-4"><Button kind="quiet" onclick={() => window.print()}>Print</Button></div>
+            <div class="no-print mt-4 flex flex-wrap gap-3">
+              <Button kind="quiet" onclick={() => address.show({ by: fields ? '' : 'field' })}
+                >{fields ? 'Stacked by sward' : 'Stacked by field'}</Button
+              >
+              <Button kind="quiet" onclick={() => window.print()}>Print</Button>
+            </div>
           {/if}
         </div>
         {#if !as}

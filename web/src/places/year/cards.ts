@@ -1,6 +1,6 @@
 import type { Schemas } from '../../api/client'
 import { house } from '../../ui/house.svelte'
-import { number } from '../../ui/units'
+import { number, withUnit } from '../../ui/units'
 
 type Option = Schemas['Option']
 
@@ -8,7 +8,11 @@ type Option = Schemas['Option']
 export function cardName(c: Option, means: Schemas['YearMeans'], rows: Schemas['BudgetMonth'][]): string {
   const month = rows[c.month]?.from ?? rows[0]!.from
   return [
-    means.inputs.find((i) => i.id === c.input)?.name ?? `Head of ${means.groups[c.group ?? 0]}`,
+    c.input === 'rent'
+      ? `Rented ground, ${withUnit(c.area_ha ?? 0, 'ha', house.system)}`
+      : c.input === 'divide'
+        ? 'A further division'
+        : (means.inputs.find((i) => i.id === c.input)?.name ?? `Head of ${means.groups[c.group ?? 0]}`),
     means.fields.find((f) => f.id === c.field_id)?.name ?? '',
     c.tonnes ? `${number(c.tonnes, '', house.system, 0)} t` : '',
     c.head ? `${c.head > 0 ? '+' : ''}${number(c.head, '', house.system, 0)}` : '',
