@@ -201,3 +201,35 @@ func BenchmarkAdvise(b *testing.B) {
 		b.ReportMetric(100*(got.Cost-got.Bound)/got.Cost, "%gap")
 	}
 }
+
+// What the bound rests on: in no year's weather does a card take more off what is missing than it brings, whatever lies on the table already.
+func TestNoCardClosesMoreThanItBrings(t *testing.T) {
+	for n := range uint64(150) {
+		c, cards := priced(n)
+		cards = append(cards, year.Card{Option: year.Option{Input: year.Rent, AreaHa: 4, Month: 1, Months: 6, Price: 300}}, year.Card{Option: year.Option{Input: year.Division, Field: "F1", Month: 2, Share: 0.85, Price: 200}},
+			year.Card{Option: year.Option{Input: year.Division, Field: "F0", Month: 0, Share: 0.9, Price: 200}})
+		for i, card := range cards {
+			for _, first := range append([]year.Card{{Option: year.Option{Input: "bought_hay", Tonnes: 5}}}, cards[:i]...) {
+				before, _, err := c.With([]year.Option{first.Option})
+				require.NoError(t, err)
+				after, done, err := c.With([]year.Option{first.Option, card.Option})
+				if err != nil {
+					continue // on the same ground
+				}
+				for seed := range uint64(4) {
+					growth := c.Strays.Draw(len(c.Months), seed)
+					brings := 0.0
+					for m, kg := range done[1].By {
+						if done[1].Grows {
+							kg *= growth[m]
+						}
+						brings += kg
+					}
+					months := len(c.Months)
+					closes := year.Balance(before, growth).Sum(0, months).Missing - year.Balance(after, growth).Sum(0, months).Missing
+					require.LessOrEqual(t, closes, brings+1e-6, "farm %d, card %s after %s", n, card.Input, first.Input)
+				}
+			}
+		}
+	}
+}

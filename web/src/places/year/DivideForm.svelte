@@ -25,6 +25,8 @@
   let tonne = $state<number | null>(null)
   let answer = $state.raw<Schemas['DivideView'] | null>(null)
   let refusal = $state.raw<Refusal | null>(null)
+  // A price that nobody typed is not nothing.
+  const known = $derived([fence, water, land, tonne].every((x) => x !== null))
   const at = (field: string) => refusal?.at(field)
   const said = (r: Round) => ({
     entry_kg_dm_ha: r.entry ?? 0,
@@ -93,7 +95,7 @@
       <NumberField compact label="A tonne is worth" bind:value={tonne} error={at('tonne_price')} />
     </div>
     {#if refusal && !refusal.fields.length}<p class="text-stop" role="alert">{refusal.message}</p>{/if}
-    <div><Button type="submit">Work it out</Button></div>
+    <div><Button type="submit" disabled={!known}>Work it out</Button></div>
   </form>
   {#if answer}
     <div class="mt-3 border-t border-line pt-3" aria-live="polite">

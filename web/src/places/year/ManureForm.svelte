@@ -26,6 +26,8 @@
   let upK = $state<number | null>(null)
   let answer = $state.raw<Schemas['ManureView'] | null>(null)
   let refusal = $state.raw<Refusal | null>(null)
+  // What a m³ holds is asked, never taken for nothing.
+  const known = $derived(rate === null || [n, p, k].every((x) => x !== null))
   const at = (f: string) => refusal?.at(f)
   const levels = [
     { value: 'low', label: 'too little' },
@@ -106,7 +108,7 @@
       <NumberField compact label="Cut, t DM a hectare" bind:value={cut} hint="carried home in a year" error={at('cut_t_ha')} />
     </div>
     {#if refusal && !refusal.fields.length}<p class="text-stop" role="alert">{refusal.message}</p>{/if}
-    <div><Button type="submit">Work it out</Button></div>
+    <div><Button type="submit" disabled={!known}>Work it out</Button></div>
   </form>
   {#if answer}
     <div class="mt-3 border-t border-line pt-3" aria-live="polite">

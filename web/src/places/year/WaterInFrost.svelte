@@ -18,6 +18,8 @@
   let holds = $state<number | null>(null)
   let answer = $state.raw<Schemas['FrostView'] | null>(null)
   let refusal = $state.raw<Refusal | null>(null)
+  // Nobody who comes, or nothing that they drink, would always be enough.
+  const known = $derived([head, each, minutes, flow, holds].every((x) => x !== null))
   const at = (f: string) => refusal?.at(f)
   async function work(body: Schemas['FrostInput']) {
     refusal = null
@@ -69,7 +71,7 @@
     <NumberField compact label="Runs in, l/min" bind:value={flow} error={at('flow_l_min')} />
     <NumberField compact label="It holds, l" bind:value={holds} error={at('holds_l')} />
   </div>
-  <div><Button type="submit">Is it enough?</Button></div>
+  <div><Button type="submit" disabled={!known}>Is it enough?</Button></div>
 </form>
 {#if answer?.short_l !== undefined}
   <p class="mt-1 {answer.short_l > 0 ? 'font-bold text-stop' : ''}" aria-live="polite">
