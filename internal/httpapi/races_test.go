@@ -559,3 +559,28 @@ func TestADecisionIsMadeAndTakenBackOnce(t *testing.T) {
 	assert.Equal(t, 1, kept(back))
 	p.open(ida, base)
 }
+
+// Two people keep prices and scenarios at once, in two processes: a repeat counts once, and the list of scenarios ends where it ends.
+func TestAScenarioAndAPriceAreKeptOnce(t *testing.T) {
+	p := startPair(t)
+	ida := p.house[0].member(t, "ida")
+	base, _ := ida.planned(t)
+	price := map[string]any{"id": id(), "item": "bought_hay", "from_day": "2026-01-01", "price": 900}
+	same := p.atOnce(ida, 8, func(who person, _ int) (int, map[string]any) { return who.call("POST", base+"/year/prices", price) })
+	assert.Equal(t, 8, kept(same), "a repeat is answered with the first: %v", same)
+	_, prices := ida.call("GET", base+"/year/prices", nil)
+	assert.Len(t, prices["prices"], 1)
+
+	keep := func(who person, name, as string) (int, map[string]any) {
+		return who.call("POST", base+"/year/scenarios", map[string]any{"id": as, "name": name, "reason": "", "options": []any{map[string]any{"input": "bought_hay", "month": 0, "tonnes": 5, "price": 900}}})
+	}
+	for i := range 28 {
+		status, out := keep(ida, fmt.Sprint("Way ", i), id())
+		require.Equal(t, http.StatusOK, status, out)
+	}
+	last := p.atOnce(ida, 8, func(who person, i int) (int, map[string]any) { return keep(who, fmt.Sprint("Last ", i), id()) })
+	assert.Equal(t, 2, kept(last), "thirty are kept, and no more: %v", last)
+	_, list := ida.call("GET", base+"/year/scenarios", nil)
+	assert.Len(t, list["scenarios"], 31, "and doing nothing beside them")
+	p.open(ida, base)
+}
