@@ -28,7 +28,7 @@ var arrows = map[string]string{
 	"core/rotation":            "forage grazing land quantity working weather core/rotation/plan",
 	"core/rotation/plan":       "chance quantity",
 	"core/nutrient":            "grazing quantity working",
-	"core/year":                "chance grazing quantity reference working",
+	"core/year":                "chance grazing nutrient quantity reference working",
 	"core/queue":               "grazing quantity rotation working",
 	"core/reckon":              "forage grazing quantity stock working",
 	"core/offline":             "grazing measuring quantity reckon reference",

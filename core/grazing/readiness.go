@@ -43,6 +43,15 @@ func (r Reason) Plain() string {
 	return text
 }
 
+// In is the sentence in a system of units, for a sheet that is handed on.
+func (r Reason) In(system quantity.System) string {
+	text := r.Text
+	for _, f := range r.Figures {
+		text = strings.ReplaceAll(text, "{"+f.Symbol+"}", quantity.Said{Value: f.Value, Unit: f.Unit}.In(system))
+	}
+	return text
+}
+
 // Look is what is known of a paddock when readiness is asked.
 type Look struct {
 	Mass      float64  // kg DM/ha

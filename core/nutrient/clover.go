@@ -104,6 +104,18 @@ func PlanNitrogen(g Ground, year float64, at time.Time, southern bool) (Dressing
 	return out, nil
 }
 
+// Answers is the share of nitrogen's yield that a sward answers with in a month of the north: what is left of that window's part for its clover, which makes its own
+// and stops when it is fed.
+func Answers(legume float64, month int) float64 {
+	of := steps[ScoreOf(legume)]
+	for w, window := range windows {
+		if month >= window.first && month <= window.last {
+			return of[w]
+		}
+	}
+	return of[len(of)-1]
+}
+
 // uptake is what growing grass builds in of nitrogen in a day, kg/ha. Assumption, ours: slower when it is cold or dry.
 const uptake = 2.5
 

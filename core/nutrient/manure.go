@@ -70,6 +70,21 @@ const (
 	grazeP, grazeK = 4.0, 6.0
 )
 
+// What a kg of dry matter of middling grass hay holds, kg, of which stock leave nearly all where they eat it. Assumptions, ours: have your own tested.
+const (
+	hayN, hayP, hayK = 0.018, 0.0025, 0.018
+	leftThere        = 0.85
+)
+
+// Hay is what hay that is fed on ground leaves there, kg of nitrogen, phosphorus and potassium, of so many kg DM.
+func Hay(kg float64) (n, p, k float64) {
+	kg *= leftThere
+	return kg * hayN, kg * hayP, kg * hayK
+}
+
+// CarriedOff is what leaves ground with a cut, kg of phosphorus and potassium, of so many kg DM.
+func CarriedOff(kg float64) (p, k float64) { return kg / 1000 * cutP, kg / 1000 * cutK }
+
 // Soil is a soil test in the lab's own words: is there too little, enough, or plenty?
 type Soil struct {
 	P     string  `json:"phosphorus" enum:"low,right,high"`

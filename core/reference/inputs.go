@@ -25,6 +25,7 @@ type Input struct {
 		Seasons []string `json:"seasons"`
 		Swards  []string `json:"sward_ids"`
 	} `json:"applies_to"`
+	Obliges  []string `json:"obliges"` // inputs without which its yield does not come: assumption, ours, by its caution
 	Nitrogen *float64 `json:"nitrogen_rate_kg_ha"`
 	Eaten    float64  `json:"eaten_share_typical"`
 	DryShare float64  `json:"dry_matter_share"` // of what is bought

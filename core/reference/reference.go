@@ -375,6 +375,17 @@ func (l *Library) AtStage(of StockClass, stage string) StockClass {
 	return of
 }
 
+// Weaned is the class that young at foot become: the lightest growing one of the same species and enterprise that is not at foot.
+func (l *Library) Weaned(of StockClass) (out StockClass) {
+	out = of
+	for _, c := range l.Classes {
+		if c.Species == of.Species && c.Enterprise == of.Enterprise && c.Stage == "growing" && c.BirthWeight == 0 && (out.ID == of.ID || c.LiveWeight.Typical < out.LiveWeight.Typical) {
+			out = c
+		}
+	}
+	return out
+}
+
 // grazesLike is the species whose harvest efficiency another's is taken to be, by the way it bites: assumption, ours.
 var grazesLike = map[string]string{"mixed": "cattle", "buffalo": "cattle", "yak": "cattle", "bison": "cattle", "camels": "goats", "deer": "sheep",
 	"reindeer": "sheep", "llamas": "sheep", "donkeys": "horses", "geese": "sheep", "pigs": "cattle"}

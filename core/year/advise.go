@@ -62,10 +62,30 @@ type tried struct {
 func NewAdviser(c Case, cards []Card, years int, seed uint64) *Adviser {
 	a := &Adviser{c: c, known: map[string]*tried{}, given: len(cards)}
 	pieces := slices.Clone(c.Pieces)
-	for i, card := range cards {
+	// Young are weaned first: when head have gone before, there are fewer of them, and less or more is spared than by itself.
+	order := make([]int, 0, len(cards))
+	for _, weans := range []bool{true, false} {
+		for i := range cards {
+			if (cards[i].Input == Weaning) == weans {
+				order = append(order, i)
+			}
+		}
+	}
+	for _, i := range order {
+		card := cards[i]
 		with, done, err := c.with([]Option{card.Option})
 		if err != nil || done[0].Cost < 0 || done[0].Extra <= 0 {
 			continue
+		}
+		for _, w := range cards {
+			if w.Input != Weaning || card.Input != "" || w.Group != card.Group {
+				continue
+			}
+			if _, both, err := c.with([]Option{w.Option, card.Option}); err == nil { // young that stay eat more without milk: then each head that goes spares more
+				for m, by := range both[1].By {
+					done[0].By[m] = max(done[0].By[m], by)
+				}
+			}
 		}
 		pieces = append(pieces, with.Pieces[len(c.Pieces):]...)
 		a.cards, a.place = append(a.cards, candidate{card, done[0].Cost, done[0]}), append(a.place, i)
@@ -144,6 +164,7 @@ func (a *Adviser) need(b Budget, y int) (need float64, out []reach) {
 func (a *Adviser) closes(k *candidate, t *tried, y int) (kg float64) {
 	for m, by := range k.done.By {
 		switch r := t.reach[y][m]; {
+		case by <= 0: // harm, which need not show
 		case k.done.Grows:
 			kg += by * a.shares[y][m] * r.pasture
 		case k.Tonnes > 0:

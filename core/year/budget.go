@@ -15,6 +15,7 @@ type Piece struct {
 	FieldID string
 	Sward   string // its name
 	Of      reference.Sward
+	Legume  float64 // share of the sward, as it was seen last
 	AreaHa  float64
 	Grown   []float64 // kg DM of each month, while it is open to stock, in an ordinary year
 	Closed  []float64 // kg DM of each month, while it is closed
@@ -36,6 +37,7 @@ type Group struct {
 	Pasture []float64 // kg DM of each month, from pasture
 	Indoors []float64 // kg DM of each month, in the house or the yard
 	Head    []float64 // mean head of each month
+	Suckled []Suckled // young at foot in each month; nil: there are none
 }
 
 // bought is what comes into the store in a month from elsewhere, kg DM.

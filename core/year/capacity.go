@@ -20,7 +20,7 @@ type Capacity struct {
 }
 
 // starts is the share of its capacity that a farm begins with, by years on record. Assumption, ours: what is expected of ground is not what it has proven.
-func starts(years float64, beginner bool) float64 {
+func starts(years int, beginner bool) float64 {
 	switch {
 	case !beginner:
 		return 1
@@ -65,8 +65,8 @@ func (c Case) carries(growth []float64) float64 {
 
 // CarryingCapacity finds how much stock the farm's own feed carries in an ordinary year, when a share of its growth is kept back for a drought. It looks for the most with
 // which no month is short; that is less than the sums of the year allow wherever feed does not keep until it is wanted. What lies in the store today was not grown
-// in the year to come, so that it is left out.
-func CarryingCapacity(c Case, reserve, years float64, beginner bool) (Capacity, error) {
+// in the year to come, so that it is left out. A beginner starts with less, raised by what whole years on record have proven.
+func CarryingCapacity(c Case, reserve float64, proven Proven, beginner bool) (Capacity, error) {
 	if !(reserve >= 0 && reserve <= 0.9) {
 		return Capacity{}, quantity.Refuse("reserve", reserve, "must be 0 to 90 %%")
 	}
@@ -94,12 +94,13 @@ func CarryingCapacity(c Case, reserve, years float64, beginner bool) (Capacity, 
 	}
 	head := c.Head(0, len(c.Months))
 	out.Head = math.Floor(low*head + 1e-6)
-	out.Start = math.Floor(low*head*starts(years, beginner) + 1e-6)
+	begin := max(starts(proven.Years, beginner), min(1, proven.Least/max(low, 1e-9)))
+	out.Start = math.Floor(low*head*begin + 1e-6)
 	out.Figure = working.Of("an ordinary year's growth of every sward, what stands today, and the cuts that are planned; nothing bought, nothing of today's store",
 		working.New("By the sums of the year", "F ÷ W", out.BySum, quantity.Share, working.T("F", "can be eaten in these months, a reserve kept back", eatable, quantity.Fodder), working.T("W", "wanted by today's stock", sum.Wanted(), quantity.Fodder)),
 		working.New("While they are at grass", "the most with which no month is short, housed feed left aside", out.AtGrass, quantity.Share, working.T("R", "of growth, kept back for a drought", reserve, quantity.Share)),
 		working.New("Month by month", "the most with which no month is short", low, quantity.Share, working.T("R", "of growth, kept back for a drought", reserve, quantity.Share)),
 		working.New("Head carried, mixed as today", "s × n", low*head, quantity.Head, working.T("s", "of today's stock", low, quantity.Share), working.T("n", "mean head of these months", head, quantity.Head)),
-		working.New("To begin with", "h × b", out.Start, quantity.Head, working.T("b", "for a beginner less, until years are on record", starts(years, beginner), quantity.Share)))
+		working.New("To begin with", "h × b", out.Start, quantity.Head, working.T("b", "for a beginner less, until years on record prove more", begin, quantity.Share)))
 	return out, nil
 }

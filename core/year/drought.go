@@ -189,6 +189,7 @@ type Rehearsed struct {
 	Critical
 	Acts float64   // chance that stock leave then
 	Head []float64 // that leave of each group, the middle of those years
+	Mean float64   // what had grown by then, as a share of an ordinary year's
 }
 
 // Rehearsal is a drought plan gone through in many years' weather.
@@ -207,12 +208,21 @@ type Outcome struct {
 	Kg    Band    // missing
 }
 
-// Rehearse goes through a drought plan in the weather of so many years.
-func Rehearse(c Case, plan DroughtPlan, dates []Critical, years int, seed uint64) Rehearsal {
-	out := Rehearsal{Years: years}
+// Drawn is the growth of so many years' weather, month by month.
+func (c Case) Drawn(years int, seed uint64) [][]float64 {
+	out := make([][]float64, years)
+	for y := range out {
+		out[y] = c.Strays.Draw(len(c.Months), seed+uint64(y))
+	}
+	return out
+}
+
+// Rehearse goes through a drought plan in years of some growth, drawn or on record, each month's as a share of an ordinary one's.
+func Rehearse(c Case, plan DroughtPlan, dates []Critical, years [][]float64) Rehearsal {
+	out := Rehearsal{Years: len(years)}
 	grows := c.grows()
 	heads := make([][][]float64, len(dates))
-	acts := make([]int, len(dates))
+	acts, grown := make([]int, len(dates)), make([]float64, len(dates))
 	for d := range dates {
 		heads[d] = make([][]float64, len(c.Groups))
 	}
@@ -220,11 +230,11 @@ func Rehearse(c Case, plan DroughtPlan, dates []Critical, years int, seed uint64
 	var without, with []float64
 	shortWithout, shortWith := 0, 0
 	usual := Balance(c, nil).Sum(0, len(c.Months))
-	for y := range years {
-		growth := c.Strays.Draw(len(c.Months), seed+uint64(y))
+	for _, growth := range years {
 		year, left := c, false
 		for d, at := range dates {
 			ratio := year.soFar(at, grows, growth)
+			grown[d] += ratio
 			if ratio >= plan.Trigger {
 				continue
 			}
@@ -255,11 +265,11 @@ func Rehearse(c Case, plan DroughtPlan, dates []Critical, years int, seed uint64
 			}
 		}
 	}
-	n := float64(years)
+	n := float64(len(years))
 	out.Ever, out.Needless = float64(ever)/n, float64(needless)/n
 	out.Without, out.With = Outcome{float64(shortWithout) / n, bandOf(without)}, Outcome{float64(shortWith) / n, bandOf(with)}
 	for d, at := range dates {
-		row := Rehearsed{Critical: at, Acts: float64(acts[d]) / n, Head: make([]float64, len(c.Groups))}
+		row := Rehearsed{Critical: at, Acts: float64(acts[d]) / n, Mean: grown[d] / n, Head: make([]float64, len(c.Groups))}
 		for g := range c.Groups {
 			if acts[d] > 0 {
 				row.Head[g] = bandOf(heads[d][g]).Middle

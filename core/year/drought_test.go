@@ -46,18 +46,18 @@ func TestADroughtPlanActsWhenGrowthLags(t *testing.T) {
 	c.Strays = year.Strays{Month: 0.35, Keep: 0.6, Year: 0.3}
 	c.Store = 40000
 	dates := c.CriticalDates(0.5, 2./3)
-	never := year.Rehearse(c, plan(0), dates, 150, 1)
+	never := year.Rehearse(c, plan(0), dates, c.Drawn(150, 1))
 	assert.Zero(t, never.Ever)
 	assert.Equal(t, never.Without, never.With)
 	last := 0.0
 	for _, trigger := range []float64{0.5, 0.7, 0.9, 1.2} {
-		r := year.Rehearse(c, plan(trigger), dates, 150, 1)
+		r := year.Rehearse(c, plan(trigger), dates, c.Drawn(150, 1))
 		assert.GreaterOrEqual(t, r.Ever, last, "a higher trigger acts in no fewer years")
 		assert.LessOrEqual(t, r.With.Kg.High, r.Without.Kg.High+1e-9, "and no more is missing for it")
 		assert.LessOrEqual(t, r.Needless, r.Ever)
 		last = r.Ever
 	}
-	r := year.Rehearse(c, plan(0.8), dates, 150, 1)
+	r := year.Rehearse(c, plan(0.8), dates, c.Drawn(150, 1))
 	require.Len(t, r.Dates, len(dates))
 	assert.Positive(t, r.Ever)
 	assert.Less(t, r.With.Kg.High, r.Without.Kg.High, "in a poor year less is missing")
@@ -67,7 +67,7 @@ func TestADroughtPlanActsWhenGrowthLags(t *testing.T) {
 	}
 	calm := c
 	calm.Strays = year.Strays{}
-	assert.Zero(t, year.Rehearse(calm, plan(0.99), dates, 20, 1).Ever, "without weather growth never lags")
+	assert.Zero(t, year.Rehearse(calm, plan(0.99), dates, calm.Drawn(20, 1)).Ever, "without weather growth never lags")
 }
 
 // Head leave in the order of the plan, whole, no more than may, and for no more than is missing beyond an ordinary year.

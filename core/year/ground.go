@@ -13,6 +13,7 @@ import (
 const (
 	Rent     = "rent"   // ground of somebody else's for some months
 	Division = "divide" // a field grazed in more parts, so that more of what grows there is eaten
+	Topping  = "top"    // a field is topped, so that more of what comes after is eaten
 )
 
 // rent adds ground that grows as the farm's own does in the mean, or what its yield is said to be, for some months; what stands when it is given back is lost.
@@ -64,8 +65,20 @@ func (c *Case) rent(o Option) (Done, error) {
 	return done, nil
 }
 
-// divide grazes a field in more parts from a month on: a larger share of what grows there is eaten. The share is the user's own.
-func (c *Case) divide(o Option) (Done, error) {
+// leafy is for how many months a topped sward comes leafy. Assumption, ours.
+const leafy = 2
+
+// sharesTo is the month before which a card says what is eaten of a field.
+func (c Case) sharesTo(o Option) int {
+	if o.Input == Topping {
+		return min(len(c.Months), o.Month+leafy)
+	}
+	return len(c.Months)
+}
+
+// eatMore grazes a field in more parts from a month on, or tops it so that it comes leafy for a while: a larger share of what grows there is eaten. The share is the
+// user's own.
+func (c *Case) eatMore(o Option, before []Option) (Done, error) {
 	area, now, field := 0.0, 0.0, ""
 	for _, pc := range c.Pieces {
 		if pc.FieldID == o.Field && o.Field != "" {
@@ -75,10 +88,19 @@ func (c *Case) divide(o Option) (Done, error) {
 	if area == 0 {
 		return Done{}, quantity.Refuse("field_id", o.Field, "is no field that is grazed")
 	}
+	last := c.sharesTo(o)
+	for _, b := range before {
+		if b.Field == o.Field && (b.Input == Division || b.Input == Topping) && o.Month < c.sharesTo(b) && b.Month < last {
+			return Done{}, quantity.Refuse("field_id", field, "another card says already how much of %s is eaten then: a second share would count it twice", field)
+		}
+	}
 	if now /= area; !(o.Share > now && o.Share <= 0.95) {
 		return Done{}, quantity.Refuse("share", quantity.Said{Value: o.Share, Unit: quantity.Share}, "must lie above the %s of what grows that is eaten of %s now, and at most at 95 %%", quantity.Said{Value: now, Unit: quantity.Share}, field)
 	}
 	done := Done{Name: "A further division", By: make([]float64, len(c.Months)), Grows: true, Cost: area * o.Price, Arrives: &c.Months[o.Month].From}
+	if o.Input == Topping {
+		done.Name, done.Caution = "Topping", "Nobody near the mower or behind it, animals out of the field, nests and fawns looked for first; slopes are for who knows them. What is cut off is no feed, and poisonous weeds are eaten once they wilt."
+	}
 	for p := range c.Pieces {
 		pc := &c.Pieces[p]
 		if pc.FieldID != o.Field || pc.Harvest >= o.Share {
@@ -91,7 +113,7 @@ func (c *Case) divide(o Option) (Done, error) {
 		then.Best, then.Keeps = pc.Best*part, pc.Keeps*(o.Share/pc.Harvest-1)
 		then.Grown, then.Closed, then.Cut, then.Opens = make([]float64, len(c.Months)), make([]float64, len(c.Months)), make([]bool, len(c.Months)), make([]bool, len(c.Months))
 		pc.Grown = slices.Clone(pc.Grown)
-		for m := o.Month; m < len(c.Months); m++ {
+		for m := o.Month; m < last; m++ {
 			then.Grown[m] = pc.Grown[m] * part
 			done.By[m] += pc.Grown[m] * (o.Share - pc.Harvest)
 			pc.Grown[m] -= then.Grown[m]
@@ -107,7 +129,11 @@ func (c *Case) divide(o Option) (Done, error) {
 	for _, kg := range done.By {
 		done.Extra += kg
 	}
-	done.Says = []grazing.Reason{grazing.Because("{A} of "+field+" grazed in more parts: {s} of what grows is eaten, {n} now; {e} more in these months", working.T("A", "divided further", area, quantity.Hectare),
+	text := "{A} of " + field + " grazed in more parts: {s} of what grows is eaten, {n} now; {e} more in these months"
+	if o.Input == Topping {
+		text = "{A} of " + field + " topped: what comes after is leafy, {s} of it is eaten for two months, {n} now; {e} more. Nothing more grows by it"
+	}
+	done.Says = []grazing.Reason{grazing.Because(text, working.T("A", "divided further", area, quantity.Hectare),
 		working.T("s", "eaten then", o.Share, quantity.Share), working.T("n", "eaten now", now, quantity.Share), working.T("e", "eaten more", done.Extra, quantity.Fodder))}
 	return done, nil
 }

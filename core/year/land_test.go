@@ -13,7 +13,7 @@ import (
 
 func capacity(t *testing.T, c year.Case, reserve float64) year.Capacity {
 	t.Helper()
-	out, err := year.CarryingCapacity(c, reserve, 5, false)
+	out, err := year.CarryingCapacity(c, reserve, year.Proven{}, false)
 	require.NoError(t, err)
 	return out
 }
@@ -68,13 +68,13 @@ func TestCapacityIsTheMostThatAreFed(t *testing.T) {
 	twice := scaled(ley(12), 2)
 	assert.InDelta(t, k.Head, capacity(t, twice, 0).Head, 1.01, "head carried do not depend on how many there are")
 
-	beginner, err := year.CarryingCapacity(ley(12), 0, 0.5, true)
+	beginner, err := year.CarryingCapacity(ley(12), 0, year.Proven{}, true)
 	require.NoError(t, err)
-	proven, err := year.CarryingCapacity(ley(12), 0, 2.5, true)
+	proven, err := year.CarryingCapacity(ley(12), 0, year.Proven{Years: 2}, true)
 	require.NoError(t, err)
 	assert.Less(t, beginner.Start, proven.Start, "a beginner starts with fewer, until years are on record")
 	assert.InDelta(t, proven.Head, proven.Start, 0)
-	_, err = year.CarryingCapacity(ley(12), 1, 0, false)
+	_, err = year.CarryingCapacity(ley(12), 1, year.Proven{}, false)
 	assert.ErrorContains(t, err, "reserve")
 }
 

@@ -14,19 +14,29 @@ import (
 
 // Option is something that may be done about a year: an input of the reference in a month, on a field where it is for ground, or more or fewer head.
 type Option struct {
-	Input  string  `json:"input,omitempty" doc:"the id of an input of the reference; rent: ground of somebody else's; divide: a field in more parts; left out: head come or go"`
+	Input  string  `json:"input,omitempty" doc:"the id of an input of the reference; rent: ground of somebody else's; divide: a field in more parts; top: a field is topped; behind: sheep or goats follow on it; wean: young leave their mothers; left out: head come or go"`
 	Field  string  `json:"field_id,omitempty" doc:"of what is done to ground"`
 	Month  int     `json:"month" minimum:"0" doc:"in which it is done, counted from this one"`
 	AreaHa float64 `json:"area_ha,omitempty" doc:"left out: all of the field"`
 	Tonnes float64 `json:"tonnes,omitempty" doc:"of what is bought, as it is delivered"`
-	Group  int     `json:"group,omitempty" minimum:"0" doc:"whose head come or go"`
-	Head   float64 `json:"head,omitempty" doc:"that come; below 0: that go"`
+	Group  int     `json:"group,omitempty" minimum:"0" doc:"whose head come or go, or whose young are weaned"`
+	Head   float64 `json:"head,omitempty" doc:"that come, or come behind; below 0: that go; of weaning: young that go at once, above 0"`
+	Class  string  `json:"class,omitempty" doc:"of those that come behind: the id of a class of sheep or goats"`
+	Loss   float64 `json:"loss_share,omitempty" minimum:"0" doc:"of bought feed, between delivery and mouth; left out: as is usual of it"`
 	Price  float64 `json:"price,omitempty" doc:"a hectare, a tonne as it is delivered, or a head (below 0: it brings in), in the farm's money"`
-	Months int     `json:"months,omitempty" minimum:"0" doc:"for which ground is rented; left out: to the end"`
+	Months int     `json:"months,omitempty" minimum:"0" doc:"for which ground is rented, or others come behind; left out: to the end"`
 	Yield  float64 `json:"yield_t_ha,omitempty" minimum:"0" doc:"of rented ground in a year; left out: as the farm's own"`
-	Share  float64 `json:"share,omitempty" minimum:"0" doc:"of what grows that is eaten, once a field is divided further"`
+	Share  float64 `json:"share,omitempty" minimum:"0" doc:"of what grows that is eaten, once a field is divided further or topped; of what those behind eat, the grass that the others would have eaten"`
 	Hours  float64 `json:"hours,omitempty" minimum:"0" doc:"of somebody's work, over the months looked at"`
 	Anyway bool    `json:"anyway,omitempty" doc:"do it although it is not meant for that ground"`
+
+	Companions []Companion `json:"companions,omitempty" doc:"what it obliges, each at its price: their cost sits with it"`
+}
+
+// Companion is an input that another obliges, and its price a hectare; without one its cost is not known.
+type Companion struct {
+	Input string  `json:"input"`
+	Price float64 `json:"price,omitempty" minimum:"0"`
 }
 
 // Done is what an option does by itself.
@@ -37,7 +47,8 @@ type Done struct {
 	Extra   float64   // kg DM more that stock could swallow of it, over the months looked at
 	By      []float64 // the same, month by month, in an ordinary year
 	Grows   bool      // it strays with the weather
-	Cost    float64   // in the farm's money, of the months looked at: what lasts for years is spread over them
+	Cost    float64   // in the farm's money, of the months looked at: what lasts for years is spread over them, and what it obliges sits with it
+	Lacks   []string  // what it obliges and nobody gave a price for
 	Arrives *time.Time
 }
 
@@ -94,8 +105,12 @@ func (c *Case) do(o Option, before []Option) (Done, error) {
 		return c.head(o)
 	case Rent:
 		return c.rent(o)
-	case Division:
-		return c.divide(o)
+	case Division, Topping:
+		return c.eatMore(o, before)
+	case Behind:
+		return c.behind(o, before)
+	case Weaning:
+		return c.wean(o, before)
 	}
 	in, err := reference.Load().Input(o.Input)
 	if err != nil {
@@ -123,42 +138,23 @@ func (c *Case) buy(in reference.Input, o Option) (Done, error) {
 	if !(o.Tonnes > 0 && o.Tonnes <= 1e5) {
 		return Done{}, quantity.Refuse("tonnes", o.Tonnes, "say how many tonnes are delivered, up to 100 000")
 	}
+	if o.Loss != 0 {
+		if !(o.Loss >= 0.01 && o.Loss <= 0.6) {
+			return Done{}, quantity.Refuse("loss_share", quantity.Said{Value: o.Loss, Unit: quantity.Share}, "must be 1 to 60 %%, or left out: as is usual of it")
+		}
+		in.Eaten = 1 - o.Loss
+	}
 	swallowed := o.Tonnes * 1000 * in.DryShare * in.Eaten
 	c.Bought[o.Month] += swallowed / (1 - c.FeedLoss) // what falls under the trough is taken where it is fed
 	by := make([]float64, len(c.Months))
 	by[o.Month] = swallowed
 	return Done{Name: in.Name, Caution: in.Caution, Extra: swallowed, By: by, Cost: o.Tonnes * o.Price, Arrives: &c.Months[o.Month].From, Says: []grazing.Reason{
-		grazing.Because("{t} delivered, of which {s} of dry matter is swallowed", working.T("t", "delivered", o.Tonnes*1000, quantity.Fodder), working.T("s", "swallowed", swallowed, quantity.Fodder))}}, nil
-}
-
-func (c *Case) head(o Option) (Done, error) {
-	if o.Group >= len(c.Groups) || o.Group < 0 {
-		return Done{}, quantity.Refuse("group", o.Group, "is no group of mobs")
-	}
-	g := &c.Groups[o.Group]
-	there := g.Head[o.Month]
-	if o.Head == 0 || -o.Head > there || o.Head > 1e5 {
-		return Done{}, quantity.Refuse("head", o.Head, "say how many come or go: there are %.0f then", there)
-	}
-	change := 1 + o.Head/there
-	g.Pasture, g.Indoors, g.Head = slices.Clone(g.Pasture), slices.Clone(g.Indoors), slices.Clone(g.Head)
-	spared, by := 0.0, make([]float64, len(c.Months))
-	for m := o.Month; m < len(c.Months); m++ {
-		by[m] = (g.Pasture[m] + g.Indoors[m]) * (1 - change)
-		spared += by[m]
-		g.Pasture[m], g.Indoors[m], g.Head[m] = g.Pasture[m]*change, g.Indoors[m]*change, g.Head[m]*change
-	}
-	text := "{n} of " + g.Name + " go: {s} less is wanted"
-	if o.Head > 0 {
-		text = "{n} come to " + g.Name + ": {s} more is wanted"
-	}
-	return Done{Name: "Head of " + g.Name, Extra: spared, By: by, Cost: math.Abs(o.Head) * o.Price, Arrives: &c.Months[o.Month].From, Says: []grazing.Reason{
-		grazing.Because(text, working.T("n", "head", math.Abs(o.Head), quantity.Head), working.T("s", "wanted in these months", math.Abs(spared), quantity.Fodder))}}, nil
+		grazing.Because("{t} delivered, of which {s} of dry matter is swallowed: {l} of it is lost on the way to the mouth, and no other loss is taken", working.T("t", "delivered", o.Tonnes*1000, quantity.Fodder), working.T("s", "swallowed", swallowed, quantity.Fodder), working.T("l", "lost between delivery and mouth", 1-in.Eaten, quantity.Share))}}, nil
 }
 
 // onGround grows more on a field, or carries its feed into other months. What it grows is ground of its own: its share that is eaten is the option's.
 func (c *Case) onGround(in reference.Input, o Option, before []Option) (Done, error) {
-	first, area, suits := -1, 0.0, true
+	first, area, suits, answers := -1, 0.0, true, 0.0
 	for p, pc := range c.Pieces {
 		if pc.FieldID != o.Field || pc.FieldID == "" {
 			continue
@@ -166,14 +162,16 @@ func (c *Case) onGround(in reference.Input, o Option, before []Option) (Done, er
 		if first < 0 {
 			first = p
 		}
-		area, suits = area+pc.AreaHa, suits && in.Suits(pc.Of)
+		answers += pc.AreaHa * pc.answers(in, c.north(o.Month))
+		area, suits = area+pc.AreaHa, suits && in.Suits(pc.Of) && pc.answers(in, c.north(o.Month)) > 0
 	}
 	if first < 0 {
 		return Done{}, quantity.Refuse("field_id", o.Field, "is no field that is grazed")
 	}
 	field := c.Pieces[first]
+	answers /= max(area, 1e-9)
 	if !suits && !o.Anyway {
-		return Done{}, &Refused{quantity.Problem{Field: "field_id", Message: fmt.Sprintf("%s is not meant for %s, which grows on %s", in.Name, field.Sward, field.Field)}}
+		return Done{}, &Refused{quantity.Problem{Field: "field_id", Message: field.unsuited(in)}}
 	}
 	on := area
 	if o.AreaHa != 0 {
@@ -185,12 +183,16 @@ func (c *Case) onGround(in reference.Input, o Option, before []Option) (Done, er
 		return Done{}, err
 	}
 	n := len(c.Months)
+	old := c.plough(in, o, before, on, area)
 	extra := Piece{Field: field.Field, Sward: in.Name, AreaHa: 0, Of: field.Of, Grown: make([]float64, n), Closed: make([]float64, n), Cut: make([]bool, n), Opens: make([]bool, n), Harvest: in.Eaten, Loss: field.Loss}
-	yield := in.Extra.Typical * 1000 * on
+	yield := in.Extra.Typical * 1000 * on * answers
 	if in.Kind == "move" {
 		yield = c.give(in, o, yield)
 	}
 	done := Done{Name: in.Name, Caution: in.Caution, By: make([]float64, n), Grows: true, Cost: on * o.Price * math.Min(1, c.years(o.Month)/max(1, in.Life))}
+	if err := c.oblige(&done, in, o, on); err != nil {
+		return Done{}, err
+	}
 	for m, share := range c.landing(in, o.Month) {
 		if share == 0 {
 			continue
@@ -211,6 +213,9 @@ func (c *Case) onGround(in reference.Input, o Option, before []Option) (Done, er
 		}
 	}
 	c.Pieces = append(c.Pieces, extra)
+	if answers < 1 {
+		done.Says = append(done.Says, grazing.Because("Clover makes nitrogen of its own there: it answers with {a} of what it would", working.T("a", "of its yield, for the clover", answers, quantity.Share)))
+	}
 	text := "{A} of " + field.Field + ": {e} more that can be swallowed in these months"
 	if done.Arrives == nil {
 		text = "{A} of " + field.Field + ": nothing of it comes in these months; it needs {l}"
@@ -219,48 +224,10 @@ func (c *Case) onGround(in reference.Input, o Option, before []Option) (Done, er
 	if last := c.lastOf(in, o.Month); resown(in) && in.Life <= 1 && done.Arrives != nil {
 		done.Says = append(done.Says, grazing.Because("After "+c.Months[last].From.Month().String()+" the ground is empty: what it does then is a card of its own"))
 	}
+	if old > 0 {
+		done.Says = append(done.Says, grazing.Because("The old sward goes with it: {o} that could have been eaten of it in these months do not grow", working.T("o", "of the old sward, to be eaten", old, quantity.Fodder)))
+	}
 	return done, nil
-}
-
-// resown tells whether an input takes the ground for a sward of its own.
-func resown(in reference.Input) bool { return in.ActsOn == "new_sward" }
-
-// lastOf is the last month in which anything of an input stands, done in one.
-func (c Case) lastOf(in reference.Input, done int) int {
-	last := done
-	for m, share := range c.landing(in, done) {
-		if share > 0 {
-			last = m
-		}
-	}
-	return last
-}
-
-// spokenFor refuses what would be counted twice: ground that a new sward takes is not grazed as the old one meanwhile, and an input works on the same ground
-// once in its life.
-func (c Case) spokenFor(in reference.Input, o Option, before []Option, on, area float64) error {
-	for _, b := range before {
-		if b.Field != o.Field || b.Input == "" {
-			continue
-		}
-		other, err := reference.Load().Input(b.Input)
-		if err != nil || other.Kind == "buy" {
-			continue
-		}
-		again := b.Input == o.Input && math.Abs(float64(b.Month-o.Month)) < 12*max(1, in.Life)
-		meanwhile := (resown(in) || resown(other)) && o.Month <= c.lastOf(other, b.Month) && b.Month <= c.lastOf(in, o.Month)
-		if !again && !meanwhile {
-			continue
-		}
-		taken := b.AreaHa
-		if taken == 0 {
-			taken = area
-		}
-		if area -= taken; on > area+1e-3 {
-			return quantity.Refuse("area_ha", on, "%s is spoken for: %s takes %s of it, which leaves %s", c.fieldName(o.Field), other.Name, quantity.Said{Value: taken, Unit: quantity.Hectare}, quantity.Said{Value: max(0, area), Unit: quantity.Hectare})
-		}
-	}
-	return nil
 }
 
 func (c Case) fieldName(id string) string {

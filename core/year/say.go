@@ -63,8 +63,8 @@ func (c Case) standing(b Budget, months int) float64 {
 	return max(0, e.Lost-e.Cut*c.CutLoss/(1-c.CutLoss)-e.Fed*c.FeedLoss/(1-c.FeedLoss))
 }
 
-// SayCapacity is what a capacity means, in words.
-func SayCapacity(k Capacity, now float64) (out []grazing.Reason) {
+// SayCapacity is what a capacity means, in words, and what years on record say to it.
+func SayCapacity(k Capacity, proven Proven, now float64) (out []grazing.Reason) {
 	head := func(symbol, label string, v float64) working.Term { return working.T(symbol, label, v, quantity.Head) }
 	switch {
 	case k.ByMonth >= 1:
@@ -78,6 +78,13 @@ func SayCapacity(k Capacity, now float64) (out []grazing.Reason) {
 	if k.BySum > 1.15*k.ByMonth {
 		out = append(out, grazing.Because("By the sums of the year it would be {s} of them: the feed is there, but not when it is wanted. A cut, a stockpile or fewer mouths in the months that set the limit bring the two together",
 			working.T("s", "by sums", k.BySum, quantity.Share)))
+	}
+	if proven.Years > 0 {
+		text := "On record the farm's own ground fed {p} of what today's stock want in a year, {l} in the poorest of {y} years"
+		if proven.Years == 1 {
+			text = "In the one whole year on record the farm's own ground fed {p} of what today's stock want"
+		}
+		out = append(out, grazing.Because(text, working.T("p", "fed by its own ground", proven.Share, quantity.Share), working.T("l", "in the poorest year", proven.Least, quantity.Share), working.T("y", "years on record", float64(proven.Years), quantity.Count)))
 	}
 	if k.Start < k.Head {
 		out = append(out, grazing.Because("Begin with {b}: what is expected of ground is not yet what it has proven. It rises with the years on record", head("b", "to begin with", k.Start)))

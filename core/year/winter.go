@@ -3,6 +3,7 @@ package year
 import (
 	"math"
 
+	"fjell/core/nutrient"
 	"fjell/core/quantity"
 	"fjell/core/working"
 )
@@ -43,12 +44,6 @@ type Stockpiled struct {
 	K      float64
 	Figure working.Figure
 }
-
-// What a kg of dry matter of middling grass hay holds, kg, of which stock leave nearly all where they eat it. Assumptions, ours: have your own tested.
-const (
-	hayN, hayP, hayK = 0.018, 0.0025, 0.018
-	leftThere        = 0.85
-)
 
 // check refuses what cannot be planned.
 func (s Stockpile) check() error {
@@ -109,8 +104,7 @@ func (s Stockpile) Plan() (Stockpiled, error) {
 		}
 		out.Bales = &all
 	}
-	each := out.HayKg / s.AreaHa * leftThere
-	out.N, out.P, out.K = each*hayN, each*hayP, each*hayK
+	out.N, out.P, out.K = nutrient.Hay(out.HayKg / s.AreaHa)
 	out.Figure = working.Of("an ordinary year's growth after it is closed; what stands melts day by day as its sward does",
 		working.New("Stands when it is opened", "s + g, up to the ceiling", out.Opens, quantity.ForageMass, working.T("s", "stands when it is closed", s.Stands, quantity.ForageMass), working.T("g", "grows until it is opened", grown, quantity.ForageMass)),
 		working.New("To be eaten on the first day", "( m − R ) × u × A", max(0, out.Opens-s.Residual)*s.Eaten*s.AreaHa, quantity.Kilogram, working.T("m", "stands", out.Opens, quantity.ForageMass), working.T("R", "left", s.Residual, quantity.ForageMass),

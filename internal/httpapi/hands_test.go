@@ -36,7 +36,7 @@ func TestHandsSeeTheirWorkAlone(t *testing.T) {
 		status, raw := viewer.raw("GET", base+path, nil)
 		assert.Equal(t, http.StatusOK, status, "%s: %s", path, raw)
 	}
-	for path, asked := range map[string]map[string]any{"/queue/try": {"levers": []any{}}, "/year/try": {"options": []any{}}, "/year/advice": {"options": []any{}}, "/year/divide": {}, "/year/stockpile": {}, "/year/frost": {}, "/year/manure": {}} {
+	for path, asked := range map[string]map[string]any{"/queue/try": {"levers": []any{}}, "/year/try": {"options": []any{}}, "/year/advice": {"options": []any{}}, "/year/divide": {}, "/year/stockpile": {}, "/year/frost": {}, "/year/bales": {}, "/year/stocking": {}, "/year/manure": {}} {
 		status, _ := hand.call("POST", base+path, asked)
 		assert.Equal(t, http.StatusForbidden, status, path)
 		status, _ = viewer.call("POST", base+path, asked)

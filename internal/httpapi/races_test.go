@@ -169,6 +169,7 @@ func TestOneVersionIsAcceptedOnce(t *testing.T) {
 		{"drought", "PUT", "/drought", "12", func(i int) map[string]any {
 			return map[string]any{"trigger": 0.5 + 0.01*float64(i), "leave": []any{}, "wet": ""}
 		}},
+		{"losses", "PUT", "/losses", "13", func(i int) map[string]any { return map[string]any{"cut_loss": 0.1 + 0.01*float64(i)} }},
 	} {
 		answers := p.atOnce(ida, 8, func(who person, i int) (int, map[string]any) {
 			return who.call(c.method, base+c.path, c.body(i), "If-Match", c.version)

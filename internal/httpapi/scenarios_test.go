@@ -16,7 +16,11 @@ import (
 
 // yearFarm is the demo farm of its owner.
 func yearFarm(t *testing.T) (person, string) {
-	h := start(t, true)
+	return signedIn(t, start(t, true))
+}
+
+// signedIn is the demo's owner at a site.
+func signedIn(t *testing.T, h site) (person, string) {
 	ida := h.visitor(t)
 	status, out := ida.call("POST", "/api/sign-in", map[string]any{"email": demo.Email, "password": demo.Password})
 	require.Equal(t, http.StatusOK, status, out)
@@ -182,7 +186,7 @@ func TestScenariosAreKeptAndHeldBesideEachOther(t *testing.T) {
 	assert.Less(t, at(1)["missing_kg_dm"], at(0)["missing_kg_dm"])
 	assert.Less(t, at(2)["head"], at(0)["head"])
 	assert.InDelta(t, at(0)["head"], at(3)["head"], 1e-9)
-	assert.Equal(t, fmt.Sprintf("Head · %s · −8 · September 2026", mob), at(2)["cards"].([]any)[0])
+	assert.Equal(t, fmt.Sprintf("Head · %s · {n} go · September 2026", mob), at(2)["cards"].([]any)[0].(map[string]any)["text"])
 	assert.Equal(t, "the winter is long", at(1)["reason"])
 
 	// Two that are named; and as a workbook, with the same figures.
@@ -207,6 +211,9 @@ func TestScenariosAreKeptAndHeldBesideEachOther(t *testing.T) {
 	months, err := book.GetRows("Months")
 	require.NoError(t, err)
 	require.Len(t, months, 13)
+	cards, err := book.GetRows("Cards")
+	require.NoError(t, err)
+	assert.Contains(t, fmt.Sprint(cards), "· 8 head go · September 2026", "in words, with units")
 	assert.Len(t, months[12], 4)
 	status, out = ida.call("GET", base+"/year/scenarios?ids=a&ids=b&ids=c&ids=d&ids=e&ids=f", nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, status, out)

@@ -14,7 +14,8 @@ type yearAsked struct {
 
 type landAsked struct {
 	FarmPath
-	Reserve float64 `query:"reserve" default:"-1" doc:"share of growth kept back for a drought; left out: 0.15"`
+	Reserve float64 `query:"reserve" default:"-1" doc:"share of growth kept back for a drought; left out: 0.15, or none where ground is kept in reserve"`
+	Both    bool    `query:"both" doc:"keep it back beside ground that is kept in reserve"`
 }
 
 type nutrientsAsked struct {
@@ -38,7 +39,7 @@ func (s *Server) yearRoutes() {
 		return answer(h.Year.Advise(ctx, actor(ctx), in.Body))
 	}, desk)
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/year/land", "stock-land", "Stock against land: what is carried, how the season goes, and a drought rehearsed", func(ctx context.Context, in *landAsked) (*body[year.StockLandView], error) {
-		return answer(h.Year.StockLand(ctx, actor(ctx), in.Reserve))
+		return answer(h.Year.StockLand(ctx, actor(ctx), in.Reserve, in.Both))
 	}, desk)
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/divide", "divide-or-buy", "Divide the ground further, or buy more? By the user's own figures; nothing is written", func(ctx context.Context, in *in[year.DivideInput]) (*body[year.DivideView], error) {
 		return answer(h.Year.DivideOrBuy(ctx, actor(ctx), in.Body))
@@ -46,11 +47,20 @@ func (s *Server) yearRoutes() {
 	route(s, manager, http.MethodPut, "/api/farms/{farm}/drought", "drought", "Say what is done when growth lags, and when it is too wet", func(ctx context.Context, in *setting[year.DroughtInput]) (*body[year.StockLandView], error) {
 		return answer(h.Year.SetDrought(ctx, actor(ctx), in.Version, in.Body))
 	}, desk)
+	route(s, manager, http.MethodPut, "/api/farms/{farm}/losses", "losses", "Say what is lost of the feed that the farm conserves", func(ctx context.Context, in *setting[year.LossesInput]) (*body[year.BudgetView], error) {
+		return answer(h.Year.SetLosses(ctx, actor(ctx), in.Version, in.Body))
+	}, desk)
 	route(s, viewer, http.MethodGet, "/api/farms/{farm}/year/winter", "winter", "What the winter to come asks for: frost on the water, ground and stock that may meet on it", func(ctx context.Context, in *FarmPath) (*body[year.WinterView], error) {
 		return answer(h.Year.Winter(ctx, actor(ctx)))
 	}, desk)
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/stockpile", "stockpile", "How far a field that is closed up feeds some mobs in winter, strip by strip; nothing is written", func(ctx context.Context, in *in[year.StockpileInput]) (*body[year.StockpileView], error) {
 		return answer(h.Year.Stockpile(ctx, actor(ctx), in.Body))
+	}, desk)
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/bales", "bales", "How far bales that are set out on a field feed some mobs, and what they leave there; nothing is written", func(ctx context.Context, in *in[year.BalesInput]) (*body[year.BalesView], error) {
+		return answer(h.Year.Bales(ctx, actor(ctx), in.Body))
+	}, desk)
+	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/stocking", "solve-stocking", "Whichever of head, days, area and yield is left out; nothing is written", func(ctx context.Context, in *in[year.StockingInput]) (*body[year.StockingView], error) {
+		return answer(h.Year.Stocking(ctx, actor(ctx), in.Body))
 	}, desk)
 	route(s, viewer, http.MethodPost, "/api/farms/{farm}/year/frost", "frost", "Water in frost: what an overflow wastes, and whether a waterer is enough for those who come at once; nothing is written", func(ctx context.Context, in *in[year.FrostInput]) (*body[year.FrostView], error) {
 		return answer(h.Year.Frost(ctx, actor(ctx), in.Body))

@@ -113,6 +113,8 @@ type Farm struct {
 	QueueOrder   JSON[[]string]
 	Currency     string // three letters; empty: nobody said
 	Drought      JSON[Drought]
+	CutLoss      *float64 // share of a cut that is lost before it is stored; nil: nobody said
+	FeedLoss     *float64 // share of what is fed that falls under the trough; nil: nobody said
 	Curves       JSON[map[string]string]
 	CurveMonths  JSON[map[string]int]
 	SoilMm       float64

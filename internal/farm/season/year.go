@@ -4,8 +4,10 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"time"
 
+	"fjell/core/reference"
 	"fjell/core/rotation"
 	"fjell/core/stock"
 	"fjell/core/year"
@@ -22,9 +24,23 @@ const (
 // usualStrays are how days stray where too few are on record to see it. Assumption, ours, as of plans.
 var usualStrays = year.StraysOf(0.25, 10)
 
-// Budget is the case of a farm's year: its ground, its stock as Stock has them planned, and its fodder, over so many months from now on.
-func (s *Season) Budget(months int, store float64) year.Case {
-	c := year.Case{Months: calendar(s.Now.In(s.Location), months), Store: store, CutLoss: cutLoss, FeedLoss: feedLoss, Strays: usualStrays, Southern: s.Farm.Southern}
+// Losses are the shares of conserved feed that are lost before it is stored and under the trough, and whether the farm has said so itself.
+func (s *Season) Losses() (cut, feed float64, own bool) {
+	cut, feed = cutLoss, feedLoss
+	if v := s.Row.CutLoss; v != nil {
+		cut, own = *v, true
+	}
+	if v := s.Row.FeedLoss; v != nil {
+		feed, own = *v, true
+	}
+	return cut, feed, own
+}
+
+// Budget is the case of a farm's year: its ground, its stock as Stock has them planned, and its fodder, over so many months from now on. legumes are the shares of
+// the sward that were seen lately, by paddock; elsewhere it is what is said of the paddock, or is usual.
+func (s *Season) Budget(months int, store float64, legumes map[string]float64) year.Case {
+	c := year.Case{Months: calendar(s.Now.In(s.Location), months), Store: store, Strays: usualStrays, Southern: s.Farm.Southern}
+	c.CutLoss, c.FeedLoss, _ = s.Losses()
 	if k := s.Farm.Strays; k != nil {
 		c.Strays = year.StraysOf(k.Spread, k.Days)
 	}
@@ -39,12 +55,13 @@ func (s *Season) Budget(months int, store float64) year.Case {
 	winters.Housed, free.Housed = s.winters(until), nil
 	out, all := winters.Series(first, until), free.Series(first, until)
 	for _, of := range groups {
-		g := year.Group{Pasture: make([]float64, months), Indoors: make([]float64, months), Head: make([]float64, months)}
+		g := year.Group{Pasture: make([]float64, months), Indoors: make([]float64, months), Head: make([]float64, months), Suckled: make([]year.Suckled, months)}
 		for i, m := range of {
 			if i > 0 {
 				g.Name += ", "
 			}
 			g.Name += s.Mobs[m].Name
+			s.suckled(&g, s.Mobs[m].ID, c.Months, all, first)
 			for k := range s.Herd.Groups {
 				if s.Herd.Groups[k].Mob != s.Mobs[m].ID {
 					continue
@@ -62,9 +79,48 @@ func (s *Season) Budget(months int, store float64) year.Case {
 		c.Groups = append(c.Groups, g)
 	}
 	for g, of := range groups {
-		s.pieces(&c, g, of)
+		s.pieces(&c, g, of, legumes)
 	}
 	return c
+}
+
+// suckled adds the young at foot of a mob to its group, and what the milk for them takes: what mothers in milk eat beyond dry ones, of so many mothers as there are
+// young.
+func (s *Season) suckled(g *year.Group, mob string, months []year.Month, all [][]stock.Point, first int) {
+	for month, span := range months {
+		for d := s.Number(span.From); d < s.Number(span.Until); d++ {
+			var day year.Suckled
+			mothers := 0.0
+			for k := range s.Herd.Groups {
+				p := all[k][d-first]
+				if s.Herd.Groups[k].Mob != mob || p.Head == 0 {
+					continue
+				}
+				c, _ := s.Herd.ClassOn(s.Herd.Groups[k].ID, d)
+				class, err := reference.Load().Class(c.ReferenceID)
+				if err != nil {
+					continue
+				}
+				switch dry := reference.Load().AtStage(class, "dry"); {
+				case class.BirthWeight > 0:
+					weaned := reference.Load().Weaned(class)
+					day.Head, day.Eats = day.Head+p.Head, day.Eats+p.Demand
+					day.Weaned += max(p.Demand, p.Weight*weaned.IntakeShare.Typical)
+				case strings.HasPrefix(class.Stage, "lactating") && dry.IntakeShare.Typical < class.IntakeShare.Typical:
+					mothers += p.Head
+					day.Milk += p.Demand * (1 - dry.IntakeShare.Typical/class.IntakeShare.Typical)
+				}
+			}
+			if day.Head == 0 {
+				continue
+			}
+			m := &g.Suckled[month]
+			m.Head, m.Eats, m.Weaned = m.Head+day.Head/span.Days(), m.Eats+day.Eats, m.Weaned+day.Weaned
+			if mothers > 0 {
+				m.Milk += day.Milk * min(1, day.Head/mothers)
+			}
+		}
+	}
 }
 
 // winters are when mobs stand in the house up to a day: as it is on record, and, after that, as the last stretch with an end, each year again.
@@ -97,7 +153,7 @@ func calendar(now time.Time, months int) (out []year.Month) {
 }
 
 // pieces adds the ground of a group of mobs: what is never closed by field and sward, what is for a time paddock by paddock.
-func (s *Season) pieces(c *year.Case, g int, of []int) {
+func (s *Season) pieces(c *year.Case, g int, of []int, legumes map[string]float64) {
 	at := map[string]int{}
 	today := s.Number(s.Now)
 	harvest, eats := 0.0, 0.0
@@ -128,7 +184,10 @@ func (s *Season) pieces(c *year.Case, g int, of []int) {
 			c.Pieces = append(c.Pieces, year.Piece{Field: s.FieldName(pad.FieldID), FieldID: pad.FieldID, Sward: pad.Sward.Name, Of: pad.Sward, Grown: make([]float64, n), Closed: make([]float64, n), Cut: make([]bool, n), Opens: make([]bool, n),
 				Harvest: harvest / eats, Loss: -math.Expm1(-pad.Sward.DailyLoss() * 365.25 / 12)})
 		}
-		s.count(&c.Pieces[at[key]], p, yield*pad.GrowthFactor, closed, c.Months)
+		pc := &c.Pieces[at[key]]
+		before := pc.AreaHa
+		s.count(pc, p, yield*pad.GrowthFactor, closed, c.Months)
+		pc.Legume = (pc.Legume*before + Legume(pad, legumes)*(pc.AreaHa-before)) / max(pc.AreaHa, 1e-9)
 	}
 }
 
@@ -218,6 +277,33 @@ func (s *Season) Close(plan *year.Stockpile, p int, closes time.Time) {
 		length := time.Date(at.Year(), at.Month()+1, 0, 0, 0, 0, 0, time.UTC).Day()
 		mean(&plan.Grows[d], yield*pad.GrowthFactor*parts[at.Month()-1]/float64(length))
 	}
+}
+
+// Kept is the share of what all ground grows in an ordinary year that grows on ground kept in reserve.
+func (s *Season) Kept() float64 {
+	kept, all := 0.0, 0.0
+	for _, pad := range s.Paddocks {
+		_, yield, err := s.Curve(pad.Sward)
+		if err != nil {
+			continue
+		}
+		grows := pad.Shape.AreaHa * yield * pad.GrowthFactor
+		if all += grows; pad.Purpose == "reserve" {
+			kept += grows
+		}
+	}
+	return kept / max(all, 1e-9)
+}
+
+// Legume is the share of legumes in the sward of a paddock: as it was seen lately, as somebody said, or as is usual.
+func Legume(pad facts.Paddock, seen map[string]float64) float64 {
+	if share, known := seen[pad.ID]; known {
+		return share
+	}
+	if pad.LegumeShare != nil {
+		return *pad.LegumeShare
+	}
+	return pad.Sward.LegumeShare
 }
 
 // FieldName is the name of a field.

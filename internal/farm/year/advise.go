@@ -22,7 +22,7 @@ type YearAdviceInput struct {
 // YearRanked is a card by itself.
 type YearRanked struct {
 	Option  YearOption       `json:"option"`
-	Card    string           `json:"card"`
+	Card    grazing.Reason   `json:"card"`
 	Says    []grazing.Reason `json:"says" nullable:"false"`
 	Closes  float64          `json:"closes_kg_dm"`
 	Cost    float64          `json:"cost"`
@@ -32,15 +32,15 @@ type YearRanked struct {
 
 // YearSafety is the cheapest set of cards for a chance of falling short.
 type YearSafety struct {
-	Chance  float64      `json:"chance" doc:"of falling short that was allowed"`
-	Found   bool         `json:"found" doc:"false: no set of these cards was come upon that is enough"`
-	Short   float64      `json:"short_chance"`
-	Cost    float64      `json:"cost"`
-	Bound   float64      `json:"bound" doc:"no set of these cards that is enough costs less"`
-	Proven  bool         `json:"proven"`
-	Further *float64     `json:"cost_a_further_percent,omitempty" doc:"of safety, against the step before"`
-	Options []YearOption `json:"options" nullable:"false"`
-	Cards   []string     `json:"cards" nullable:"false"`
+	Chance  float64          `json:"chance" doc:"of falling short that was allowed"`
+	Found   bool             `json:"found" doc:"false: no set of these cards was come upon that is enough"`
+	Short   float64          `json:"short_chance"`
+	Cost    float64          `json:"cost"`
+	Bound   float64          `json:"bound" doc:"no set of these cards that is enough costs less"`
+	Proven  bool             `json:"proven"`
+	Further *float64         `json:"cost_a_further_percent,omitempty" doc:"of safety, against the step before"`
+	Options []YearOption     `json:"options" nullable:"false"`
+	Cards   []grazing.Reason `json:"cards" nullable:"false"`
 }
 
 // YearAdvice is what closes a year's gaps at the least cost, and how all cards rank.
@@ -69,7 +69,10 @@ func (s *Service) Advise(ctx context.Context, a farm.Actor, in YearAdviceInput) 
 	if err != nil {
 		return out, err
 	}
-	c := se.Budget(in.Months, v.Store)
+	c, err := s.caseOf(ctx, se, in.Months, v.Store)
+	if err != nil {
+		return out, err
+	}
 	if len(c.Pieces) == 0 || len(c.Groups) == 0 {
 		return out, nil
 	}
@@ -98,7 +101,7 @@ func (s *Service) Advise(ctx context.Context, a farm.Actor, in YearAdviceInput) 
 		within, stop := context.WithTimeout(ctx, longEach)
 		advice, found := adviser.Cheapest(within, chance)
 		stop()
-		row := YearSafety{Chance: chance, Found: found, Options: []YearOption{}, Cards: []string{}}
+		row := YearSafety{Chance: chance, Found: found, Options: []YearOption{}, Cards: []grazing.Reason{}}
 		if found {
 			row.Short, row.Cost, row.Bound, row.Proven = advice.Short, advice.Cost, advice.Bound, advice.Proven
 			for i, n := range advice.Times {
@@ -136,7 +139,7 @@ func cardsOf(c core.Case, prices []store.Price, table []YearOption, missing floa
 		if in.Kind != "buy" {
 			fields = nil
 			for _, pc := range c.Pieces {
-				if in.Suits(pc.Of) && pc.FieldID != "" && !slices.Contains(fields, pc.FieldID) {
+				if pc.Suits(in) && pc.FieldID != "" && !slices.Contains(fields, pc.FieldID) {
 					fields, suits = append(fields, pc.FieldID), true
 				}
 			}
@@ -163,6 +166,13 @@ func bestMonth(c core.Case, prices []store.Price, in reference.Input, field stri
 			continue
 		}
 		card := core.Card{Option: core.Option{Input: in.ID, Field: field, Month: m, Price: price}}
+		for _, id := range in.Obliges {
+			with, known := priceOn(prices, id, store.DayOf(c.Months[m].From, c.Months[m].From.Location()))
+			if !known {
+				return best, false // its cost is not known
+			}
+			card.Companions = append(card.Companions, core.Companion{Input: id, Price: with})
+		}
 		if in.Kind == "buy" {
 			card.Tonnes, card.Most = max(1, math.Ceil(missing/1000/(in.DryShare*in.Eaten)/loads)), loads
 		}

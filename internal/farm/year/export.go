@@ -62,7 +62,7 @@ func (s *Service) Workbook(ctx context.Context, a farm.Actor, months int, ids []
 			}
 		}
 		for _, card := range sc.Cards {
-			cards = append(cards, []any{sc.Name, card})
+			cards = append(cards, []any{sc.Name, card.In(quantity.System(view.Units))})
 		}
 	}
 	return exchange.WriteWorkbook([]exchange.Sheet{{Name: "Scenarios", Rows: sums}, {Name: "Months", Rows: byMonth}, {Name: "Cards", Rows: cards}})

@@ -9,6 +9,7 @@ import (
 
 	"fjell/core/grazing"
 	"fjell/core/quantity"
+	"fjell/core/stock"
 	"fjell/core/working"
 	core "fjell/core/year"
 	"fjell/internal/farm"
@@ -29,6 +30,9 @@ type LandCapacity struct {
 	Figure  working.Figure `json:"figure"`
 	Reserve float64        `json:"reserve"`
 	Years   float64        `json:"years_on_record"`
+	Kept    float64        `json:"kept_on_ground" doc:"share of what the farm grows that grows on ground kept in reserve: it is left out already"`
+	Asked   bool           `json:"reserve_asked" doc:"a reserve beside ground kept in reserve was asked for, and is not taken before somebody says that both are meant"`
+	Proven  *LandProven    `json:"proven,omitempty" doc:"left out: no whole year is on record"`
 }
 
 // LandLately is how the season has gone so far, and what follows if it goes on so.
@@ -92,6 +96,44 @@ type StockLandView struct {
 	Season   float64          `json:"season_days"`
 	AreaHa   float64          `json:"area_ha"`
 	Seasons  []LandSeason     `json:"seasons" nullable:"false"`
+	Records  []LandRecord     `json:"records" nullable:"false"`
+	Stocking StockingInput    `json:"stocking" doc:"the farm as it is, for finding one of the four"`
+}
+
+// StockingInput is stock against land with one of its four figures left out.
+type StockingInput = stock.SolveIn
+
+// StockingView is the one that was left out.
+type StockingView = stock.SolveOut
+
+// Stocking finds whichever of head, days, area and yield is left out; it writes nothing.
+func (s *Service) Stocking(_ context.Context, _ farm.Actor, in StockingInput) (StockingView, error) {
+	return stock.Solve(in)
+}
+
+// stocking is the farm as it is: its head, the days on which they are at grass, its ground, and what grows there in the twelve months to come.
+func stocking(c core.Case, area float64) StockingInput {
+	head, eaten, days, grown, eatable := 0.0, 0.0, 0.0, 0.0, 0.0
+	for m, month := range c.Months {
+		there, grass, all := 0.0, 0.0, 0.0
+		for _, g := range c.Groups {
+			there += g.Head[m]
+			grass, all = grass+g.Pasture[m], all+g.Pasture[m]+g.Indoors[m]
+		}
+		if all > 0 {
+			out := month.Days() * grass / all
+			days, head, eaten = days+out, head+there*out, eaten+grass
+		}
+		for _, pc := range c.Pieces {
+			grown, eatable = grown+pc.Grown[m], eatable+pc.Grown[m]*pc.Harvest
+		}
+	}
+	in := StockingInput{Harvest: eatable / max(grown, 1e-9)}
+	if days > 0 && head > 0 && area > 0 {
+		mean, yield := math.Round(head/days), grown/area
+		in.Head, in.Days, in.AreaHa, in.YieldHa, in.Each = &mean, &days, &area, &yield, eaten/head
+	}
+	return in
 }
 
 // LandSeason is ground whose grass grows in one season, and its shares.
@@ -113,18 +155,19 @@ const (
 // criticalShares are the shares of a season's growth whose dates are looked at.
 var criticalShares = []float64{1. / 3, 1. / 2, 2. / 3}
 
-// StockLand is stock against land: what is carried, how the season goes, and what is done when it fails. A negative reserve: the usual one.
-func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64) (StockLandView, error) {
-	if reserve < 0 {
-		reserve = usualReserve
-	}
+// StockLand is stock against land: what is carried, how the season goes, and what is done when it fails. A negative reserve: the usual one. Where ground is kept in
+// reserve, that is the reserve; a share of growth beside it is a second deduction, and taken only when both are meant.
+func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64, both bool) (StockLandView, error) {
 	months := leastMonths
-	out := StockLandView{Seasons: []LandSeason{}, Says: []grazing.Reason{}, Drought: DroughtView{Order: []DroughtLeave{}, Dates: []DroughtDate{}}, Lately: LandLately{Leave: []DroughtGoes{}}, Capacity: LandCapacity{Months: []time.Time{}}}
+	out := StockLandView{Seasons: []LandSeason{}, Records: []LandRecord{}, Says: []grazing.Reason{}, Drought: DroughtView{Order: []DroughtLeave{}, Dates: []DroughtDate{}}, Lately: LandLately{Leave: []DroughtGoes{}}, Capacity: LandCapacity{Months: []time.Time{}}}
 	v, se, err := s.begin(ctx, a, &months)
 	if err != nil {
 		return out, err
 	}
-	c := se.Budget(months, v.Store)
+	c, err := s.caseOf(ctx, se, months, v.Store)
+	if err != nil {
+		return out, err
+	}
 	if out.Empty = len(c.Pieces) == 0 || len(c.Groups) == 0; out.Empty {
 		return out, nil
 	}
@@ -132,12 +175,28 @@ func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64) 
 	if err != nil {
 		return out, err
 	}
-	years := se.Recorded()
-	k, err := core.CarryingCapacity(c, reserve, years, view.Experience == grazing.Beginner)
+	records, years, err := s.records(ctx, se)
 	if err != nil {
 		return out, err
 	}
-	out.Capacity = LandCapacity{ByMonth: k.ByMonth, AtGrass: k.AtGrass, BySum: k.BySum, Head: k.Head, Now: c.Head(0, months), Start: k.Start, Months: []time.Time{}, Figure: k.Figure, Reserve: reserve, Years: years}
+	kept, asked := se.Kept(), false
+	switch {
+	case reserve < 0 && kept > 0:
+		reserve = 0
+	case reserve < 0:
+		reserve = usualReserve
+	case kept > 0 && reserve > 0 && !both:
+		asked, reserve = true, 0
+	}
+	proven := c.Proven(records, reserve)
+	k, err := core.CarryingCapacity(c, reserve, proven, view.Experience == grazing.Beginner)
+	if err != nil {
+		return out, err
+	}
+	out.Capacity = LandCapacity{ByMonth: k.ByMonth, AtGrass: k.AtGrass, BySum: k.BySum, Head: k.Head, Now: c.Head(0, months), Start: k.Start, Months: []time.Time{}, Figure: k.Figure, Reserve: reserve, Years: years, Kept: kept, Asked: asked}
+	if proven.Years > 0 {
+		out.Capacity.Proven = &LandProven{proven.Years, proven.Share, proven.Least, proven.Head, proven.Figure}
+	}
 	for _, m := range k.Months {
 		out.Capacity.Months = append(out.Capacity.Months, c.Months[m].From)
 	}
@@ -148,10 +207,12 @@ func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64) 
 	for _, pc := range c.Pieces {
 		out.AreaHa += pc.AreaHa
 	}
+	out.Stocking = stocking(c, out.AreaHa)
 	leave, wheres := out.Drought.order(c, se, view.Drought)
 	out.Lately.goesOn(c, se, leave, wheres)
 	out.Drought.rehearse(c, leave, wheres)
-	out.Says = append(out.Says, core.SayCapacity(k, out.Capacity.Now)...)
+	out.recall(c, records, core.DroughtPlan{Trigger: out.Drought.Trigger, Leave: leave}, wheres)
+	out.Says = append(out.Says, core.SayCapacity(k, proven, out.Capacity.Now)...)
 	return out, nil
 }
 
@@ -214,7 +275,7 @@ func going(c core.Case, head []float64, leave []core.Leave, wheres map[int]strin
 }
 
 func (v *DroughtView) rehearse(c core.Case, leave []core.Leave, wheres map[int]string) {
-	r := core.Rehearse(c, core.DroughtPlan{Trigger: v.Trigger, Leave: leave}, c.CriticalDates(criticalShares...), weatherYears, 1)
+	r := core.Rehearse(c, core.DroughtPlan{Trigger: v.Trigger, Leave: leave}, c.CriticalDates(criticalShares...), c.Drawn(weatherYears, 1))
 	v.Ever, v.Needless, v.Years = r.Ever, r.Needless, r.Years
 	v.Without, v.With = LandOutcome{r.Without.Short, r.Without.Kg.High}, LandOutcome{r.With.Short, r.With.Kg.High}
 	for _, d := range r.Dates {
@@ -261,7 +322,7 @@ func (s *Service) SetDrought(ctx context.Context, a farm.Actor, version int, in 
 		}
 		return tx.Model(&store.Farm{}).Where("id = ?", a.FarmID).Update("drought", store.JSON[store.Drought]{V: row}).Error
 	})
-	return farm.After(err, func() (StockLandView, error) { return s.StockLand(ctx, a, -1) })
+	return farm.After(err, func() (StockLandView, error) { return s.StockLand(ctx, a, -1, false) })
 }
 
 // DivideInput asks whether to divide further or to buy land, by the user's own figures.

@@ -15,13 +15,14 @@ import (
 )
 
 // ownItems are items of prices that are no inputs of the reference: what they are called, and of what the price is.
-var ownItems = map[string][2]string{"head": {"A head that goes", "head"}, core.Rent: {"Ground that is rented", "ha"}, core.Division: {"A further division", "ha"}}
+var ownItems = map[string][2]string{"head": {"A head that goes", "head"}, core.Rent: {"Ground that is rented", "ha"}, core.Division: {"A further division", "ha"}, core.Topping: {"Topping", "ha"},
+	core.Behind: {"A head that comes behind", "head"}, core.Weaning: {"A young one that goes at weaning", "head"}}
 
 // NewPrice is what a farm pays, or forgoes, from a day on: for a hectare, for a tonne as it is delivered or, of bales, by what one costs, its haulage and its
 // weight; for a head that goes, what is forgone.
 type NewPrice struct {
 	ID      string    `json:"id"`
-	Item    string    `json:"item" doc:"the id of an input of the reference, or: head, rent, divide"`
+	Item    string    `json:"item" doc:"the id of an input of the reference, or: head, rent, divide, top, behind, wean"`
 	From    store.Day `json:"from_day"`
 	Amount  *float64  `json:"price,omitempty"`
 	Bale    *float64  `json:"bale_price,omitempty"`
@@ -69,7 +70,7 @@ func (in *NewPrice) check(tx *facts.Writing) (amount float64, err error) {
 	if _, own := ownItems[in.Item]; !own {
 		input, err := reference.Load().Input(in.Item)
 		if err != nil {
-			return 0, quantity.Refuse("item", in.Item, "is no input of the list, and is not: head, rent or divide")
+			return 0, quantity.Refuse("item", in.Item, "is no input of the list, and is not: head, rent, divide, top, behind or wean")
 		}
 		buys = input.Kind == "buy"
 	}

@@ -8,8 +8,10 @@ import (
 	"strings"
 	"time"
 
+	"fjell/core/grazing"
 	"fjell/core/quantity"
 	"fjell/core/reference"
+	"fjell/core/working"
 	core "fjell/core/year"
 	"fjell/internal/farm"
 	"fjell/internal/farm/facts"
@@ -41,24 +43,24 @@ type ScenarioMonth struct {
 
 // ScenarioView is options and what comes of them, from now on. The first one does nothing.
 type ScenarioView struct {
-	ID      string          `json:"id"`
-	Name    string          `json:"name"`
-	Reason  string          `json:"reason"`
-	By      string          `json:"by"`
-	MadeAt  *time.Time      `json:"made_at,omitempty"`
-	Options []YearOption    `json:"options" nullable:"false"` // their months count from now
-	Cards   []string        `json:"cards" nullable:"false"`   // in words
-	Gone    []string        `json:"gone" nullable:"false"`    // cards whose month has passed, or whose ground or mob is no more
-	Beside  bool            `json:"beside"`                   // it is reckoned and shown; else it is only kept
-	Wrong   string          `json:"wrong,omitempty"`          // why nothing could be reckoned
-	Months  []ScenarioMonth `json:"months" nullable:"false"`
-	Missing float64         `json:"missing_kg_dm"`
-	Carried float64         `json:"carried_kg_dm"` // at the end
-	Ever    float64         `json:"short_chance"`
-	High    float64         `json:"missing_high_kg_dm"` // in a poor year
-	Cost    float64         `json:"cost"`
-	Hours   float64         `json:"hours"`
-	Head    float64         `json:"head"` // mean of the months looked at
+	ID      string           `json:"id"`
+	Name    string           `json:"name"`
+	Reason  string           `json:"reason"`
+	By      string           `json:"by"`
+	MadeAt  *time.Time       `json:"made_at,omitempty"`
+	Options []YearOption     `json:"options" nullable:"false"` // their months count from now
+	Cards   []grazing.Reason `json:"cards" nullable:"false"`   // in words
+	Gone    []grazing.Reason `json:"gone" nullable:"false"`    // cards whose month has passed, or whose ground or mob is no more
+	Beside  bool             `json:"beside"`                   // it is reckoned and shown; else it is only kept
+	Wrong   string           `json:"wrong,omitempty"`          // why nothing could be reckoned
+	Months  []ScenarioMonth  `json:"months" nullable:"false"`
+	Missing float64          `json:"missing_kg_dm"`
+	Carried float64          `json:"carried_kg_dm"` // at the end
+	Ever    float64          `json:"short_chance"`
+	High    float64          `json:"missing_high_kg_dm"` // in a poor year
+	Cost    float64          `json:"cost"`
+	Hours   float64          `json:"hours"`
+	Head    float64          `json:"head"` // mean of the months looked at
 }
 
 // ScenariosView is what was thought through, side by side.
@@ -72,7 +74,10 @@ func (s *Service) KeepScenario(ctx context.Context, a farm.Actor, in NewScenario
 	if err != nil {
 		return ScenariosView{}, err
 	}
-	c := se.Budget(mostMonths, 0)
+	c, err := s.caseOf(ctx, se, mostMonths, 0)
+	if err != nil {
+		return ScenariosView{}, err
+	}
 	err = s.Write(ctx, a, farm.Request{ID: in.ID, Kind: "scenario", Body: in}, func(tx *facts.Writing) error {
 		var err error
 		if in.Name, err = farm.CheckName("name", in.Name); err != nil {
@@ -96,7 +101,7 @@ func (s *Service) KeepScenario(ctx context.Context, a farm.Actor, in NewScenario
 		}
 		mobs := make([]string, len(in.Options))
 		for i, o := range in.Options {
-			if o.Input == "" || o.Input == core.Rent {
+			if ofGroup(o) {
 				mobs[i] = c.Groups[o.Group].Name
 			}
 		}
@@ -146,15 +151,18 @@ func (s *Service) Scenarios(ctx context.Context, a farm.Actor, months int, ids [
 	if err := list.Order("recorded_at DESC, scenarios.id").Limit(mostScenarios).Find(&rows).Error; err != nil {
 		return out, err
 	}
-	c := se.Budget(months, v.Store)
+	c, err := s.caseOf(ctx, se, months, v.Store)
+	if err != nil {
+		return out, err
+	}
 	if len(c.Pieces) == 0 || len(c.Groups) == 0 {
 		return out, nil
 	}
-	nothing := ScenarioView{Name: "Nothing done", Beside: true, Options: []YearOption{}, Cards: []string{}, Gone: []string{}}
+	nothing := ScenarioView{Name: "Nothing done", Beside: true, Options: []YearOption{}, Cards: []grazing.Reason{}, Gone: []grazing.Reason{}}
 	nothing.reckon(c)
 	out.Scenarios = append(out.Scenarios, nothing)
 	for i, r := range rows {
-		row := ScenarioView{Months: []ScenarioMonth{}, ID: r.ID, Name: r.Name, Reason: r.Reason, By: r.By, MadeAt: &r.MadeAt, Options: []YearOption{}, Cards: []string{}, Gone: []string{}}
+		row := ScenarioView{Months: []ScenarioMonth{}, ID: r.ID, Name: r.Name, Reason: r.Reason, By: r.By, MadeAt: &r.MadeAt, Options: []YearOption{}, Cards: []grazing.Reason{}, Gone: []grazing.Reason{}}
 		row.take(c, r.Scenario)
 		if row.Beside = slices.Contains(ids, r.ID) || len(ids) == 0 && i < mostBeside; row.Beside {
 			row.reckon(c)
@@ -175,7 +183,7 @@ func (v *ScenarioView) take(c core.Case, r store.Scenario) {
 	for i, o := range r.Options.V {
 		o.Month -= passed
 		known := o.Month >= 0
-		if i < len(r.Mobs.V) && (o.Input == "" || o.Input == core.Rent) {
+		if i < len(r.Mobs.V) && ofGroup(o) {
 			o.Group = slices.IndexFunc(c.Groups, func(g core.Group) bool { return g.Name == r.Mobs.V[i] })
 			known = known && o.Group >= 0
 		}
@@ -191,37 +199,52 @@ func (v *ScenarioView) take(c core.Case, r store.Scenario) {
 	}
 }
 
-// cardName is a card in words.
-func cardName(c core.Case, o core.Option, month time.Time) string {
-	parts := []string{"Head"}
-	switch o.Input {
-	case core.Rent:
-		parts[0] = "Rented ground"
-	case core.Division:
-		parts[0] = "A further division"
-	default:
+// ownNames are what cards are called that are no inputs of the reference.
+var ownNames = map[string]string{"": "Head", core.Rent: "Rented ground", core.Division: "A further division", core.Topping: "Topping", core.Behind: "Sheep or goats behind", core.Weaning: "Weaning earlier"}
+
+// ofGroup tells whether a card is of a group of mobs.
+func ofGroup(o core.Option) bool {
+	return o.Input == "" || o.Input == core.Rent || o.Input == core.Weaning
+}
+
+// cardName is a card in words: what, where, how much, in which month.
+func cardName(c core.Case, o core.Option, month time.Time) grazing.Reason {
+	text, own := ownNames[o.Input]
+	if !own {
 		if in, err := reference.Load().Input(o.Input); err == nil {
-			parts[0] = in.Name
+			text = in.Name
 		}
 	}
 	switch {
-	case (o.Input == "" || o.Input == core.Rent) && o.Group >= 0 && o.Group < len(c.Groups):
-		parts = append(parts, c.Groups[o.Group].Name)
+	case ofGroup(o) && o.Group >= 0 && o.Group < len(c.Groups):
+		text += " · " + c.Groups[o.Group].Name
 	case o.Field != "":
 		for _, pc := range c.Pieces {
 			if pc.FieldID == o.Field {
-				parts = append(parts, pc.Field)
+				text += " · " + pc.Field
 				break
 			}
 		}
 	}
+	var terms []working.Term
+	add := func(part, symbol, label string, v float64, unit quantity.Unit) {
+		text, terms = text+part, append(terms, working.T(symbol, label, v, unit))
+	}
+	if o.AreaHa > 0 {
+		add(" · {A}", "A", "area", o.AreaHa, quantity.Hectare)
+	}
 	if o.Tonnes > 0 {
-		parts = append(parts, fmt.Sprintf("%g t", o.Tonnes))
+		add(" · {t}", "t", "delivered", o.Tonnes*1000, quantity.Fodder)
 	}
-	if o.Head != 0 {
-		parts = append(parts, strings.Replace(fmt.Sprintf("%+g", o.Head), "-", "−", 1))
+	switch {
+	case o.Head < 0:
+		add(" · {n} go", "n", "head that go", -o.Head, quantity.Head)
+	case o.Head > 0 && o.Input == core.Weaning:
+		add(" · {n} young go", "n", "young that go", o.Head, quantity.Head)
+	case o.Head > 0:
+		add(" · {n} come", "n", "head that come", o.Head, quantity.Head)
 	}
-	return strings.Join(append(parts, month.Format("January 2006")), " · ")
+	return grazing.Because(text+" · "+month.Format("January 2006"), terms...)
 }
 
 // reckon works out what comes of it.

@@ -15,6 +15,12 @@ import (
 // YearOption is something that may be done about a year.
 type YearOption = core.Option
 
+// YearClass is a class of sheep or goats that may come behind.
+type YearClass struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
 // YearInput is an input of the reference as a farm may use it.
 type YearInput struct {
 	ID         string           `json:"id"`
@@ -26,6 +32,7 @@ type YearInput struct {
 	Life       float64          `json:"life_years"`
 	Caution    string           `json:"caution"`
 	Confidence string           `json:"confidence"`
+	Obliges    []string         `json:"obliges" nullable:"false" doc:"the ids of inputs without which its yield does not come"`
 }
 
 // YearField is a field that is grazed, and the inputs that are meant for what grows there.
@@ -41,17 +48,18 @@ type YearMeans struct {
 	Inputs []YearInput `json:"inputs" nullable:"false"`
 	Fields []YearField `json:"fields" nullable:"false"`
 	Groups []string    `json:"groups" nullable:"false"` // of mobs
+	Behind []YearClass `json:"behind" nullable:"false"`
 }
 
 // Means are what may be done about a farm's year, each with the months in which it is done here.
 func (s *Service) Means(ctx context.Context, a farm.Actor) (YearMeans, error) {
-	out := YearMeans{Inputs: []YearInput{}, Fields: []YearField{}, Groups: []string{}}
+	out := YearMeans{Inputs: []YearInput{}, Fields: []YearField{}, Groups: []string{}, Behind: []YearClass{}}
 	se, err := s.Season(ctx, a)
 	if err != nil {
 		return out, err
 	}
 	for _, in := range reference.Load().Inputs {
-		row := YearInput{ID: in.ID, Name: in.Name, Kind: in.Kind, Months: []int{}, Extra: in.Extra, Lead: in.Lead, Life: in.Life, Caution: in.Caution, Confidence: in.Confidence}
+		row := YearInput{ID: in.ID, Name: in.Name, Kind: in.Kind, Months: []int{}, Extra: in.Extra, Lead: in.Lead, Life: in.Life, Caution: in.Caution, Confidence: in.Confidence, Obliges: append([]string{}, in.Obliges...)}
 		for _, m := range in.Apply {
 			if se.Farm.Southern {
 				m = (m+5)%12 + 1
@@ -60,7 +68,10 @@ func (s *Service) Means(ctx context.Context, a farm.Actor) (YearMeans, error) {
 		}
 		out.Inputs = append(out.Inputs, row)
 	}
-	c := se.Budget(leastMonths, 0)
+	c, err := s.caseOf(ctx, se, leastMonths, 0)
+	if err != nil {
+		return out, err
+	}
 	at := map[string]int{}
 	for _, pc := range c.Pieces {
 		k, known := at[pc.FieldID]
@@ -69,7 +80,7 @@ func (s *Service) Means(ctx context.Context, a farm.Actor) (YearMeans, error) {
 			at[pc.FieldID] = k
 			field := YearField{ID: pc.FieldID, Name: pc.Field, Inputs: []string{}}
 			for _, in := range reference.Load().Inputs {
-				if in.Kind != "buy" && in.Suits(pc.Of) {
+				if in.Kind != "buy" && pc.Suits(in) {
 					field.Inputs = append(field.Inputs, in.ID)
 				}
 			}
@@ -79,6 +90,11 @@ func (s *Service) Means(ctx context.Context, a farm.Actor) (YearMeans, error) {
 	}
 	for _, g := range c.Groups {
 		out.Groups = append(out.Groups, g.Name)
+	}
+	for _, class := range reference.Load().Classes {
+		if class.Species == "goats" || class.Species == "sheep" {
+			out.Behind = append(out.Behind, YearClass{class.ID, class.Name})
+		}
 	}
 	return out, nil
 }
@@ -98,6 +114,7 @@ type YearEffect struct {
 	Cost    float64          `json:"cost" doc:"of the months looked at"`
 	Tonne   *float64         `json:"cost_a_tonne_closed,omitempty" doc:"for each tonne that is eaten in a month that was short; left out: it closes nothing, or nobody gave a price"`
 	Arrives *time.Time       `json:"arrives,omitempty"`
+	Lacks   []string         `json:"lacks_price" nullable:"false" doc:"what it obliges and nobody gave a price for: that cost is not in it"`
 }
 
 // YearTryView is a year with options done.
@@ -118,7 +135,10 @@ func (s *Service) Try(ctx context.Context, a farm.Actor, in YearTryInput) (YearT
 	if err != nil {
 		return out, err
 	}
-	c := se.Budget(in.Months, v.Store)
+	c, err := s.caseOf(ctx, se, in.Months, v.Store)
+	if err != nil {
+		return out, err
+	}
 	if len(c.Pieces) == 0 || len(c.Groups) == 0 {
 		return out, quantity.Refuse("options", nil, "nothing grows for stock yet: draw land and make a mob")
 	}
@@ -137,7 +157,7 @@ func (s *Service) Try(ctx context.Context, a farm.Actor, in YearTryInput) (YearT
 		if err != nil {
 			return out, err
 		}
-		e := YearEffect{Name: d.Name, Says: d.Says, Caution: d.Caution, Closes: all.Missing - core.Balance(alone, nil).Sum(0, in.Months).Missing, Cost: d.Cost, Arrives: d.Arrives}
+		e := YearEffect{Name: d.Name, Says: d.Says, Caution: d.Caution, Closes: all.Missing - core.Balance(alone, nil).Sum(0, in.Months).Missing, Cost: d.Cost, Arrives: d.Arrives, Lacks: append([]string{}, d.Lacks...)}
 		if e.Closes > 1 && e.Cost != 0 {
 			each := e.Cost / (e.Closes / 1000)
 			e.Tonne = &each

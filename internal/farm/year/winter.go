@@ -1,25 +1,41 @@
 package year
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"slices"
 	"time"
 
+	"fjell/core/nutrient"
 	"fjell/core/quantity"
+	"fjell/core/rotation"
 	"fjell/core/working"
 	core "fjell/core/year"
 	"fjell/internal/farm"
+	"fjell/internal/farm/season"
 	"fjell/internal/store"
 )
 
 // WinterView is what a winter asks for: when water freezes, and ground and stock that may meet on it.
 type WinterView struct {
-	Nights []time.Time   `json:"freezing_days" nullable:"false" doc:"of the ten to come: standing water is frozen"`
-	Months []WinterMonth `json:"months" nullable:"false"`
-	Known  bool          `json:"weather_known"`
-	Fields []YearField   `json:"fields" nullable:"false"`
-	Groups []string      `json:"groups" nullable:"false"`
+	Nights []time.Time    `json:"freezing_days" nullable:"false" doc:"of the ten to come: standing water is frozen"`
+	Months []WinterMonth  `json:"months" nullable:"false"`
+	Known  bool           `json:"weather_known"`
+	Fields []YearField    `json:"fields" nullable:"false"`
+	Groups []string       `json:"groups" nullable:"false"`
+	Ground []WinterGround `json:"ground" nullable:"false" doc:"where hay does most good, the ground that lacks most first"`
+}
+
+// WinterGround is a paddock as ground for hay in winter.
+type WinterGround struct {
+	ID     string     `json:"id"`
+	Name   string     `json:"name"`
+	Field  string     `json:"field"`
+	P      float64    `json:"phosphorus_kg_ha" doc:"carried off with cuts of the last twelve months"`
+	K      float64    `json:"potassium_kg_ha"`
+	Wet    bool       `json:"not_wet" doc:"somebody said that hooves and wheels cut in there"`
+	Grazed *time.Time `json:"grazed_until" nullable:"true" doc:"the latest on record"`
 }
 
 // WinterMonth is how many days of a month are expected to freeze.
@@ -33,13 +49,16 @@ const soonDays = 10
 
 // Winter is what the winter to come asks for.
 func (s *Service) Winter(ctx context.Context, a farm.Actor) (WinterView, error) {
-	out := WinterView{Nights: []time.Time{}, Months: []WinterMonth{}, Fields: []YearField{}, Groups: []string{}}
+	out := WinterView{Nights: []time.Time{}, Months: []WinterMonth{}, Fields: []YearField{}, Groups: []string{}, Ground: []WinterGround{}}
 	se, err := s.Season(ctx, a)
 	if err != nil {
 		return out, err
 	}
 	out.Known = se.Weather != nil
-	c := se.Budget(leastMonths, 0)
+	c, err := s.caseOf(ctx, se, leastMonths, 0)
+	if err != nil {
+		return out, err
+	}
 	for _, month := range c.Months {
 		row := WinterMonth{From: month.From}
 		for at := month.From; at.Before(month.Until); at = at.AddDate(0, 0, 1) {
@@ -64,7 +83,104 @@ func (s *Service) Winter(ctx context.Context, a farm.Actor) (WinterView, error) 
 		}
 		out.Fields[at].AreaHa += pc.AreaHa
 	}
+	out.Ground = groundForHay(se)
 	return out, nil
+}
+
+// groundForHay are paddocks by what was carried off them: first where hay gives back most, and last where nothing should go in winter.
+func groundForHay(se *season.Season) []WinterGround {
+	out := []WinterGround{}
+	since := store.DayOf(se.Now.AddDate(-1, 0, 0), se.Location)
+	for p, pad := range se.Paddocks {
+		row := WinterGround{ID: pad.ID, Name: pad.Name, Field: se.FieldName(pad.FieldID), Wet: slices.ContainsFunc(se.Farm.Paddocks[p].Minded, func(l rotation.Limit) bool { return l.Kind == "not_wet" })}
+		for _, c := range se.Cuts {
+			if c.PaddockID == pad.ID && c.KgDM != nil && c.CutOn > since {
+				p, k := nutrient.CarriedOff(*c.KgDM / pad.Shape.AreaHa)
+				row.P, row.K = row.P+p, row.K+k
+			}
+		}
+		for _, stay := range se.Stays {
+			if stay.Paddock == p && !stay.Leave.IsZero() && (row.Grazed == nil || stay.Leave.After(*row.Grazed)) {
+				row.Grazed = &stay.Leave
+			}
+		}
+		out = append(out, row)
+	}
+	slices.SortStableFunc(out, func(a, b WinterGround) int {
+		if a.Wet != b.Wet {
+			if a.Wet {
+				return 1
+			}
+			return -1
+		}
+		return cmp.Compare(b.K, a.K)
+	})
+	return out
+}
+
+// BalesInput asks how far bales that are set out on a field feed some mobs.
+type BalesInput struct {
+	Field    string    `json:"field_id"`
+	AreaHa   float64   `json:"area_ha,omitempty" doc:"on which they lie; left out: all of the field"`
+	Group    int       `json:"group" minimum:"0"`
+	From     store.Day `json:"from_day"`
+	Bales    float64   `json:"bales"`
+	BaleKg   float64   `json:"bale_kg" doc:"as it lies: weighed"`
+	DryShare float64   `json:"dry_matter_share"`
+	Each     float64   `json:"days_each" doc:"for which a set should last"`
+}
+
+// BalesView is how far they go.
+type BalesView struct {
+	Days    float64        `json:"days"`
+	Set     float64        `json:"set" doc:"bales opened at a time"`
+	Sets    float64        `json:"sets"`
+	Apart   float64        `json:"apart_m"`
+	N       float64        `json:"nitrogen_kg_ha"`
+	P       float64        `json:"phosphorus_kg_ha"`
+	K       float64        `json:"potassium_kg_ha"`
+	TooMuch bool           `json:"too_much" doc:"more nitrogen than the ground keeps"`
+	Ends    time.Time      `json:"ends"`
+	Figure  working.Figure `json:"figure"`
+}
+
+// monthOfWinter is how long what stock want is looked at, days, when it is not known yet how long bales last.
+const monthOfWinter = 30
+
+// Bales reckons bales that are grazed where they lie; it writes nothing.
+func (s *Service) Bales(ctx context.Context, a farm.Actor, in BalesInput) (BalesView, error) {
+	se, err := s.Season(ctx, a)
+	if err != nil {
+		return BalesView{}, err
+	}
+	from, err := in.From.Time(se.Location)
+	if err != nil || from.Before(se.Now.AddDate(0, 0, -31)) || from.After(se.Now.AddDate(2, 0, 0)) {
+		return BalesView{}, quantity.Refuse("from_day", string(in.From), "must be a day of this month or of the two years to come")
+	}
+	c, err := s.caseOf(ctx, se, mostMonths, 0)
+	if err != nil {
+		return BalesView{}, err
+	}
+	if in.Group < 0 || in.Group >= len(c.Groups) {
+		return BalesView{}, quantity.Refuse("group", in.Group, "is no group of mobs")
+	}
+	area := 0.0
+	for _, pad := range se.Paddocks {
+		if pad.FieldID == in.Field {
+			area += pad.Shape.AreaHa
+		}
+	}
+	if in.AreaHa != 0 {
+		if !(in.AreaHa > 0 && in.AreaHa <= area*1.001) {
+			return BalesView{}, quantity.Refuse("area_ha", in.AreaHa, "the field has %s", quantity.Said{Value: area, Unit: quantity.Hectare})
+		}
+		area = in.AreaHa
+	}
+	b, err := core.BaleGrazing{AreaHa: area, Bales: in.Bales, BaleKg: in.BaleKg, DryShare: in.DryShare, Each: in.Each, FeedLoss: c.FeedLoss, Wants: c.WantedADay(in.Group, from, from.AddDate(0, 0, monthOfWinter))}.Plan()
+	if err != nil {
+		return BalesView{}, err
+	}
+	return BalesView{b.Days, b.Set, b.Sets, b.Apart, b.N, b.P, b.K, b.TooMuch(), from.Add(time.Duration(min(b.Days, 1000) * 24 * float64(time.Hour))), b.Figure}, nil
 }
 
 // StockpileInput asks how far a field that is closed up feeds some mobs in winter.
@@ -123,7 +239,10 @@ func (s *Service) Stockpile(ctx context.Context, a farm.Actor, in StockpileInput
 	if !from.After(closes) {
 		return out, quantity.Refuse("from_day", string(in.From), "must lie after the day it is closed")
 	}
-	c := se.Budget(mostMonths, 0)
+	c, err := s.caseOf(ctx, se, mostMonths, 0)
+	if err != nil {
+		return out, err
+	}
 	if in.Group < 0 || in.Group >= len(c.Groups) {
 		return out, quantity.Refuse("group", in.Group, "is no group of mobs")
 	}

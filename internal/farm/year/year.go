@@ -89,6 +89,7 @@ type BudgetView struct {
 	Fitted     bool             `json:"weather_fitted" doc:"how weather strays is fitted to the farm's own record; else as is usual"`
 	CutLoss    float64          `json:"cut_loss"`
 	FeedLoss   float64          `json:"feed_loss"`
+	OwnLosses  bool             `json:"losses_own" doc:"the farm has said what it loses; else as is usual"`
 	Reserve    float64          `json:"reserve_ha" doc:"ground kept in reserve, which is not counted"`
 }
 
@@ -105,11 +106,15 @@ func (s *Service) Budget(ctx context.Context, a farm.Actor, months int) (BudgetV
 	if err != nil {
 		return v, err
 	}
-	c := se.Budget(months, v.Store)
+	c, err := s.caseOf(ctx, se, months, v.Store)
+	if err != nil {
+		return v, err
+	}
 	if len(c.Pieces) > 0 && len(c.Groups) > 0 {
 		v.reckon(c)
 	}
 	v.Fitted = se.Farm.Strays != nil
+	_, _, v.OwnLosses = se.Losses()
 	prices, err := s.prices(ctx, a.FarmID)
 	if err != nil {
 		return v, err
@@ -151,6 +156,19 @@ func (s *Service) begin(ctx context.Context, a farm.Actor, months *int) (BudgetV
 		}
 	}
 	return v, se, nil
+}
+
+// caseOf is a farm's year as it is reckoned, with the clover that was seen lately.
+func (s *Service) caseOf(ctx context.Context, se *season.Season, months int, store float64) (core.Case, error) {
+	seen, err := s.legumes(ctx, se.Row.ID, se.Now)
+	if err != nil {
+		return core.Case{}, err
+	}
+	legumes := map[string]float64{}
+	for paddock, look := range seen {
+		legumes[paddock] = *look.Ground.V.Legume
+	}
+	return se.Budget(months, store, legumes), nil
 }
 
 // reckon makes the view of a case.

@@ -154,11 +154,15 @@ export const useMeans = (farm: () => string) =>
   watched(() => ({ queryKey: ['means', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/year/means', at(farm()))) }))
 export const usePrices = (farm: () => string) =>
   watched(() => ({ queryKey: ['prices', farm()], queryFn: () => ask(api.GET('/api/farms/{farm}/year/prices', at(farm()))) }))
-export const useStockLand = (farm: () => string, reserve: () => number) =>
+export const useStockLand = (farm: () => string, reserve: () => number, both: () => boolean) =>
   watched(() => ({
-    queryKey: ['stock-land', farm(), reserve()],
+    queryKey: ['stock-land', farm(), reserve(), both()],
     queryFn: () =>
-      ask(api.GET('/api/farms/{farm}/year/land', { params: { path: { farm: farm() }, query: { reserve: reserve() } } })),
+      ask(
+        api.GET('/api/farms/{farm}/year/land', {
+          params: { path: { farm: farm() }, query: { reserve: reserve(), both: both() } },
+        }),
+      ),
     placeholderData: keepPreviousData,
   }))
 export const useWinter = (farm: () => string) =>

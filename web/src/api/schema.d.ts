@@ -1170,6 +1170,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/losses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what is lost of the feed that the farm conserves */
+        put: operations["losses"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/measurements": {
         parameters: {
             query?: never;
@@ -2480,6 +2497,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/farms/{farm}/year/bales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How far bales that are set out on a field feed some mobs, and what they leave there; nothing is written */
+        post: operations["bales"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/farms/{farm}/year/divide": {
         parameters: {
             query?: never;
@@ -2680,6 +2714,23 @@ export interface paths {
         put?: never;
         /** Put a scenario on the list again */
         post: operations["return-scenario"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/farms/{farm}/year/stocking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whichever of head, days, area and yield is left out; nothing is written */
+        post: operations["solve-stocking"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3167,6 +3218,55 @@ export interface components {
             row: number;
             why: string;
         };
+        BalesInput: {
+            /**
+             * Format: double
+             * @description on which they lie; left out: all of the field
+             */
+            area_ha?: number;
+            /**
+             * Format: double
+             * @description as it lies: weighed
+             */
+            bale_kg: number;
+            /** Format: double */
+            bales: number;
+            /**
+             * Format: double
+             * @description for which a set should last
+             */
+            days_each: number;
+            /** Format: double */
+            dry_matter_share: number;
+            field_id: string;
+            from_day: string;
+            /** Format: int64 */
+            group: number;
+        };
+        BalesView: {
+            /** Format: double */
+            apart_m: number;
+            /** Format: double */
+            days: number;
+            /** Format: date-time */
+            ends: string;
+            figure: components["schemas"]["Figure"];
+            /** Format: double */
+            nitrogen_kg_ha: number;
+            /** Format: double */
+            phosphorus_kg_ha: number;
+            /** Format: double */
+            potassium_kg_ha: number;
+            /**
+             * Format: double
+             * @description bales opened at a time
+             */
+            set: number;
+            /** Format: double */
+            sets: number;
+            /** @description more nitrogen than the ground keeps */
+            too_much: boolean;
+        };
         Band: {
             above_least?: boolean;
             label: string;
@@ -3312,6 +3412,8 @@ export interface components {
             feed_loss: number;
             fields: string[];
             gaps: components["schemas"]["BudgetGap"][];
+            /** @description the farm has said what it loses; else as is usual */
+            losses_own: boolean;
             /**
              * Format: double
              * @description of what is missing in twelve months, as the cheapest bought feed at the farm's prices; left out: none has a price
@@ -3499,6 +3601,11 @@ export interface components {
             id: string;
             until_on: string | null;
             why: string;
+        };
+        Companion: {
+            input: string;
+            /** Format: double */
+            price?: number;
         };
         CompareOut: {
             /** Format: double */
@@ -4575,9 +4682,18 @@ export interface components {
             head_now: number;
             /** Format: double */
             head_to_begin_with: number;
+            /**
+             * Format: double
+             * @description share of what the farm grows that grows on ground kept in reserve: it is left out already
+             */
+            kept_on_ground: number;
             limiting_months: string[];
+            /** @description left out: no whole year is on record */
+            proven?: components["schemas"]["LandProven"];
             /** Format: double */
             reserve: number;
+            /** @description a reserve beside ground kept in reserve was asked for, and is not taken before somebody says that both are meant */
+            reserve_asked: boolean;
             /** Format: double */
             years_on_record: number;
         };
@@ -4601,6 +4717,49 @@ export interface components {
             missing_high_kg_dm: number;
             /** Format: double */
             short_chance: number;
+        };
+        LandProven: {
+            figure: components["schemas"]["Figure"];
+            /** Format: double */
+            head: number;
+            /**
+             * Format: double
+             * @description by the poorest of the years
+             */
+            least_share: number;
+            /**
+             * Format: double
+             * @description of today's stock
+             */
+            share: number;
+            /** Format: int64 */
+            years: number;
+        };
+        LandRecord: {
+            /** Format: double */
+            bought_kg_dm: number;
+            /** Format: double */
+            cut_kg_dm: number;
+            /** @description what the plan for droughts would have done in a year that grew like this one */
+            drought: components["schemas"]["RecordDate"][];
+            /**
+             * Format: double
+             * @description at grass
+             */
+            eaten_kg_dm: number;
+            /** Format: date-time */
+            from: string;
+            /** Format: double */
+            growth_days: number;
+            /**
+             * Format: double
+             * @description on the days on which it was measured
+             */
+            growth_of_ordinary: number;
+            /** Format: double */
+            head: number;
+            /** Format: date-time */
+            until: string;
         };
         LandSeason: {
             /** Format: double */
@@ -4831,6 +4990,18 @@ export interface components {
             asks: components["schemas"]["Ask"][];
             looks: components["schemas"]["LookView"][];
             points: components["schemas"]["PointView"][];
+        };
+        LossesInput: {
+            /**
+             * Format: double
+             * @description share of a cut that is lost before it is stored
+             */
+            cut_loss?: number;
+            /**
+             * Format: double
+             * @description share of what is fed that falls under the trough
+             */
+            feed_loss?: number;
         };
         Manure: {
             /** Format: double */
@@ -5429,7 +5600,7 @@ export interface components {
              */
             haulage?: number;
             id: string;
-            /** @description the id of an input of the reference, or: head, rent, divide */
+            /** @description the id of an input of the reference, or: head, rent, divide, top, behind, wean */
             item: string;
             note?: string;
             /** Format: double */
@@ -5582,16 +5753,20 @@ export interface components {
              * @description left out: all of the field
              */
             area_ha?: number;
+            /** @description of those that come behind: the id of a class of sheep or goats */
+            class?: string;
+            /** @description what it obliges, each at its price: their cost sits with it */
+            companions?: components["schemas"]["Companion"][];
             /** @description of what is done to ground */
             field_id?: string;
             /**
              * Format: int64
-             * @description whose head come or go
+             * @description whose head come or go, or whose young are weaned
              */
             group?: number;
             /**
              * Format: double
-             * @description that come; below 0: that go
+             * @description that come, or come behind; below 0: that go; of weaning: young that go at once, above 0
              */
             head?: number;
             /**
@@ -5599,8 +5774,13 @@ export interface components {
              * @description of somebody's work, over the months looked at
              */
             hours?: number;
-            /** @description the id of an input of the reference; rent: ground of somebody else's; divide: a field in more parts; left out: head come or go */
+            /** @description the id of an input of the reference; rent: ground of somebody else's; divide: a field in more parts; top: a field is topped; behind: sheep or goats follow on it; wean: young leave their mothers; left out: head come or go */
             input?: string;
+            /**
+             * Format: double
+             * @description of bought feed, between delivery and mouth; left out: as is usual of it
+             */
+            loss_share?: number;
             /**
              * Format: int64
              * @description in which it is done, counted from this one
@@ -5608,7 +5788,7 @@ export interface components {
             month: number;
             /**
              * Format: int64
-             * @description for which ground is rented; left out: to the end
+             * @description for which ground is rented, or others come behind; left out: to the end
              */
             months?: number;
             /**
@@ -5618,7 +5798,7 @@ export interface components {
             price?: number;
             /**
              * Format: double
-             * @description of what grows that is eaten, once a field is divided further
+             * @description of what grows that is eaten, once a field is divided further or topped; of what those behind eat, the grass that the others would have eaten
              */
             share?: number;
             /**
@@ -6133,6 +6313,16 @@ export interface components {
             figures: components["schemas"]["Term"][];
             text: string;
         };
+        RecordDate: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: double
+             * @description by then
+             */
+            grown_of_ordinary: number;
+            leave: components["schemas"]["DroughtGoes"][];
+        };
         Reference: {
             classes: components["schemas"]["StockClass"][];
             curves: components["schemas"]["GrowthCurve"][];
@@ -6267,12 +6457,12 @@ export interface components {
         ScenarioView: {
             beside: boolean;
             by: string;
-            cards: string[];
+            cards: components["schemas"]["Reason"][];
             /** Format: double */
             carried_kg_dm: number;
             /** Format: double */
             cost: number;
-            gone: string[];
+            gone: components["schemas"]["Reason"][];
             /** Format: double */
             head: number;
             /** Format: double */
@@ -6412,6 +6602,41 @@ export interface components {
             /** @enum {string} */
             potassium: "low" | "right" | "high";
         };
+        SolveIn: {
+            /** Format: double */
+            area_ha?: number;
+            /**
+             * Format: double
+             * @description of grazing in a year
+             */
+            days?: number;
+            /**
+             * Format: double
+             * @description that a head eats
+             */
+            each_kg_dm_day: number;
+            /**
+             * Format: double
+             * @description of what grows that is eaten
+             */
+            harvest_efficiency: number;
+            /** Format: double */
+            head?: number;
+            /**
+             * Format: double
+             * @description that grows in a year, before any of it is lost
+             */
+            yield_kg_dm_ha?: number;
+        };
+        SolveOut: {
+            figure: components["schemas"]["Figure"];
+            /** Format: double */
+            head_ha: number;
+            /** @enum {string} */
+            unknown: "head" | "days" | "area_ha" | "yield_kg_dm_ha";
+            /** Format: double */
+            value: number;
+        };
         Span: {
             /** Format: date-time */
             from: string;
@@ -6515,10 +6740,13 @@ export interface components {
             drought: components["schemas"]["DroughtView"];
             empty: boolean;
             lately: components["schemas"]["LandLately"];
+            records: components["schemas"]["LandRecord"][];
             says: components["schemas"]["Reason"][];
             /** Format: double */
             season_days: number;
             seasons: components["schemas"]["LandSeason"][];
+            /** @description the farm as it is, for finding one of the four */
+            stocking: components["schemas"]["SolveIn"];
         };
         StockListInput: {
             columns?: {
@@ -7241,6 +7469,25 @@ export interface components {
             instead: components["schemas"]["InsteadView"][];
             parts: components["schemas"]["CostPart"][];
         };
+        WinterGround: {
+            field: string;
+            /**
+             * Format: date-time
+             * @description the latest on record
+             */
+            grazed_until: string | null;
+            id: string;
+            name: string;
+            /** @description somebody said that hooves and wheels cut in there */
+            not_wet: boolean;
+            /**
+             * Format: double
+             * @description carried off with cuts of the last twelve months
+             */
+            phosphorus_kg_ha: number;
+            /** Format: double */
+            potassium_kg_ha: number;
+        };
         WinterMonth: {
             /** Format: int64 */
             freezing_days: number;
@@ -7251,6 +7498,8 @@ export interface components {
             fields: components["schemas"]["YearField"][];
             /** @description of the ten to come: standing water is frozen */
             freezing_days: string[];
+            /** @description where hay does most good, the ground that lacks most first */
+            ground: components["schemas"]["WinterGround"][];
             groups: string[];
             months: components["schemas"]["WinterMonth"][];
             weather_known: boolean;
@@ -7279,6 +7528,10 @@ export interface components {
             months?: number;
             options: components["schemas"]["Option"][];
         };
+        YearClass: {
+            id: string;
+            name: string;
+        };
         YearEffect: {
             /** Format: date-time */
             arrives?: string;
@@ -7298,6 +7551,8 @@ export interface components {
              * @description for each tonne that is eaten in a month that was short; left out: it closes nothing, or nobody gave a price
              */
             cost_a_tonne_closed?: number;
+            /** @description what it obliges and nobody gave a price for: that cost is not in it */
+            lacks_price: string[];
             name: string;
             says: components["schemas"]["Reason"][];
         };
@@ -7322,8 +7577,11 @@ export interface components {
             /** Format: double */
             life_years: number;
             name: string;
+            /** @description the ids of inputs without which its yield does not come */
+            obliges: string[];
         };
         YearMeans: {
+            behind: components["schemas"]["YearClass"][];
             fields: components["schemas"]["YearField"][];
             groups: string[];
             inputs: components["schemas"]["YearInput"][];
@@ -7331,7 +7589,7 @@ export interface components {
         YearRanked: {
             /** Format: date-time */
             arrives?: string;
-            card: string;
+            card: components["schemas"]["Reason"];
             /** Format: double */
             closes_kg_dm: number;
             /** Format: double */
@@ -7350,7 +7608,7 @@ export interface components {
              * @description no set of these cards that is enough costs less
              */
             bound: number;
-            cards: string[];
+            cards: components["schemas"]["Reason"][];
             /**
              * Format: double
              * @description of falling short that was allowed
@@ -10924,6 +11182,55 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    losses: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+                /** @description version of the record that this change is based on */
+                "If-Match": number;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LossesInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetView"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -15174,6 +15481,53 @@ export interface operations {
             };
         };
     };
+    bales: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BalesInput"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalesView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     "divide-or-buy": {
         parameters: {
             query?: never;
@@ -15271,8 +15625,10 @@ export interface operations {
     "stock-land": {
         parameters: {
             query?: {
-                /** @description share of growth kept back for a drought; left out: 0.15 */
+                /** @description share of growth kept back for a drought; left out: 0.15, or none where ground is kept in reserve */
                 reserve?: number;
+                /** @description keep it back beside ground that is kept in reserve */
+                both?: boolean;
             };
             header?: never;
             path: {
@@ -15777,6 +16133,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScenariosView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    "solve-stocking": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The client's own id of this request. The same key with the same request is answered with the first result, so that sending it again is harmless. */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                farm: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolveOut"];
                 };
             };
             /** @description Unprocessable Entity */

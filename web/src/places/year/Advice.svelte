@@ -3,6 +3,7 @@
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
   import { money } from '../../ui/money'
+  import Reason from '../../ui/Reason.svelte'
   import { number, withUnit } from '../../ui/units'
 
   // The cheapest cards that close the gaps, at several chances of falling short, and how all cards rank.
@@ -59,7 +60,7 @@
             </p>
             {#if s.found}
               <ul class="mt-1">
-                {#each s.cards as c (c)}<li>{c}</li>{:else}<li>Doing nothing is enough for that.</li>{/each}
+                {#each s.cards as c, i (i)}<li><Reason reason={c} /></li>{:else}<li>Doing nothing is enough for that.</li>{/each}
               </ul>
               <p class="mt-1 text-sm text-soft">
                 {s.cost_a_further_percent
@@ -84,10 +85,10 @@
         <table class="w-full">
           <thead class="sr-only"><tr><th>Card</th><th>A tonne</th></tr></thead>
           <tbody>
-            {#each ranked as r (r.card)}
+            {#each ranked as r, i (i)}
               <tr class="border-t border-line align-top">
                 <th scope="row" class="py-1.5 pr-3 text-left font-normal"
-                  >{r.card}<span class="block text-sm text-soft"
+                  ><Reason reason={r.card} /><span class="block text-sm text-soft"
                     >closes {withUnit(r.closes_kg_dm, 'kg_fodder', house.system)} for {money(r.cost)}</span
                   ></th
                 >

@@ -9,6 +9,7 @@
   import { money } from '../../ui/money'
   import Refused from '../../ui/Refused.svelte'
   import { sayDay } from '../../ui/time.svelte'
+  import Reason from '../../ui/Reason.svelte'
   import { number, withUnit } from '../../ui/units'
 
   // Scenarios side by side, for a table of people: months, money, risk, labour, head.
@@ -134,8 +135,8 @@
           {/if}
           {#if s.cards.length || s.gone.length}
             <ul class="border-t border-line pt-2 text-[15px]">
-              {#each s.cards as c (c)}<li>{c}</li>{/each}
-              {#each s.gone as c (c)}<li class="text-soft">past, or no more there: {c}</li>{/each}
+              {#each s.cards as c, i (i)}<li><Reason reason={c} /></li>{/each}
+              {#each s.gone as c, i (i)}<li class="text-soft">past, or no more there: <Reason reason={c} /></li>{/each}
             </ul>
           {/if}
           {#if s.id}

@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Question } from '../../api/question.svelte'
+  import Answerless from '../../ui/Answerless.svelte'
   import Button from '../../ui/Button.svelte'
   import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
@@ -23,11 +25,11 @@
   let years = $state<number | null>(null)
   let land = $state<number | null>(null)
   let tonne = $state<number | null>(null)
-  let answer = $state.raw<Schemas['DivideView'] | null>(null)
-  let refusal = $state.raw<Refusal | null>(null)
+  const question = new Question<Schemas['DivideView']>()
+  const answer = $derived(question.answer)
   // A price that nobody typed is not nothing.
   const known = $derived([fence, water, land, tonne].every((x) => x !== null))
-  const at = (field: string) => refusal?.at(field)
+  const at = (f: string) => question.at(f)
   const said = (r: Round) => ({
     entry_kg_dm_ha: r.entry ?? 0,
     residual_kg_dm_ha: r.residual ?? 0,
@@ -35,10 +37,9 @@
     stay_days: r.stay ?? 0,
     eaten_share: r.eaten ?? 0,
   })
-  async function work() {
-    refusal = null
-    try {
-      answer = await ask(
+  const work = () =>
+    question.ask(() =>
+      ask(
         api.POST('/api/farms/{farm}/year/divide', {
           params: { path: { farm } },
           body: {
@@ -53,12 +54,8 @@
             tonne_price: tonne ?? 0,
           },
         }),
-      )
-    } catch (error) {
-      answer = null
-      refusal = error instanceof Refusal ? error : new Refusal(0, 'No signal: it is worked out at the farm.', [], false)
-    }
-  }
+      ),
+    )
 </script>
 
 <section aria-label="Divide or buy" class="no-print rounded-xl border border-line bg-surface p-4">
@@ -94,7 +91,23 @@
       <NumberField compact label="Land, a hectare" bind:value={land} error={at('land_price')} />
       <NumberField compact label="A tonne is worth" bind:value={tonne} error={at('tonne_price')} />
     </div>
-    {#if refusal && !refusal.fields.length}<p class="text-stop" role="alert">{refusal.message}</p>{/if}
+    <Answerless
+      {question}
+      shown={[
+        'entry_kg_dm_ha',
+        'residual_kg_dm_ha',
+        'rest_days',
+        'stay_days',
+        'eaten_share',
+        'area_ha',
+        'season_days',
+        'fence_price',
+        'water_price',
+        'years',
+        'land_price',
+        'tonne_price',
+      ]}
+    />
     <div><Button type="submit" disabled={!known}>Work it out</Button></div>
   </form>
   {#if answer}

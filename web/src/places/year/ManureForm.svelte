@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Question } from '../../api/question.svelte'
+  import Answerless from '../../ui/Answerless.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Figure from '../../ui/Figure.svelte'
@@ -24,20 +26,19 @@
   let cut = $state<number | null>(null)
   let upP = $state<number | null>(null)
   let upK = $state<number | null>(null)
-  let answer = $state.raw<Schemas['ManureView'] | null>(null)
-  let refusal = $state.raw<Refusal | null>(null)
+  const question = new Question<Schemas['ManureView']>()
+  const answer = $derived(question.answer)
   // What a m³ holds is asked, never taken for nothing.
   const known = $derived(rate === null || [n, p, k].every((x) => x !== null))
-  const at = (f: string) => refusal?.at(f)
+  const at = (f: string) => question.at(f)
   const levels = [
     { value: 'low', label: 'too little' },
     { value: 'right', label: 'enough' },
     { value: 'high', label: 'plenty' },
   ]
-  async function work() {
-    refusal = null
-    try {
-      answer = await ask(
+  const work = () =>
+    question.ask(() =>
+      ask(
         api.POST('/api/farms/{farm}/year/manure', {
           params: { path: { farm } },
           body: {
@@ -54,12 +55,8 @@
             },
           },
         }),
-      )
-    } catch (error) {
-      answer = null
-      refusal = error instanceof Refusal ? error : new Refusal(0, 'No signal: it is worked out at the farm.', [], false)
-    }
-  }
+      ),
+    )
   const kg = (x: number) => `${number(x, '', house.system, 0)} kg/ha`
 </script>
 
@@ -107,7 +104,18 @@
         />{/if}
       <NumberField compact label="Cut, t DM a hectare" bind:value={cut} hint="carried home in a year" error={at('cut_t_ha')} />
     </div>
-    {#if refusal && !refusal.fields.length}<p class="text-stop" role="alert">{refusal.message}</p>{/if}
+    <Answerless
+      {question}
+      shown={[
+        'rate',
+        'nitrogen_kg_m3',
+        'phosphorus_kg_m3',
+        'potassium_kg_m3',
+        'build_phosphorus_kg_ha',
+        'build_potassium_kg_ha',
+        'cut_t_ha',
+      ]}
+    />
     <div><Button type="submit" disabled={!known}>Work it out</Button></div>
   </form>
   {#if answer}

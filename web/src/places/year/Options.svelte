@@ -35,6 +35,7 @@
   const name = (c: Option) => cardName(c, means, rows)
 
   $effect(() => {
+    void rows // what was tried before the farm wrote something is tried again
     const body = { months, options: on }
     const at = ++asked
     refusal = null
@@ -66,7 +67,7 @@
 {#if cards.length}
   <ul aria-label="What is tried" class="flex flex-col">
     {#each cards as c (c)}
-      <li class="flex items-start gap-2 border-b border-line py-1.5">
+      <li class="flex flex-wrap items-start gap-x-2 border-b border-line py-1.5">
         <label class="flex min-h-12 flex-1 items-center gap-3"
           ><input
             type="checkbox"
@@ -89,6 +90,9 @@
           aria-label="Take back: {name(c)}"
           onclick={() => drop(c)}><Icon name="close" size={20} /></button
         >
+        {#if does(c)?.caution}<p class="mb-1 w-full rounded-xl bg-now-wash px-3 py-2 text-sm text-now-ink">
+            {does(c)!.caution}
+          </p>{/if}
       </li>
     {/each}
   </ul>

@@ -13,6 +13,8 @@
   import { isoDay, now, sayDay } from '../../ui/time.svelte'
   import { number } from '../../ui/units'
 
+  import { own } from './cards'
+
   // What the farm pays, by date, in its own money. None is guessed.
   let { farm, means }: { farm: string; means: Schemas['YearMeans'] } = $props()
 
@@ -39,9 +41,7 @@
     ...[...means.inputs]
       .sort((a, b) => Number(b.kind === 'buy') - Number(a.kind === 'buy'))
       .map((i) => ({ value: i.id, label: i.name })),
-    { value: 'head', label: 'A head that goes: what it would have left' },
-    { value: 'rent', label: 'Ground that is rented, a hectare for its time' },
-    { value: 'divide', label: 'A further division, a hectare' },
+    ...Object.entries(own).map(([value, o]) => ({ value, label: o.price })),
   ])
 
   async function keep() {
@@ -159,7 +159,7 @@
         {:else}
           <NumberField
             compact
-            label={kind === 'buy' ? 'A tonne delivered costs' : item === 'head' ? 'A head less forgoes' : 'A hectare costs'}
+            label={kind === 'buy' ? 'A tonne delivered costs' : (own[item as keyof typeof own]?.of ?? 'A hectare costs')}
             bind:value={price}
             error={write.at('price')}
           />

@@ -1,5 +1,7 @@
 <script lang="ts">
-  import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import { api, ask, type Schemas } from '../../api/client'
+  import { Question } from '../../api/question.svelte'
+  import Answerless from '../../ui/Answerless.svelte'
   import Button from '../../ui/Button.svelte'
   import Choice from '../../ui/Choice.svelte'
   import Figure from '../../ui/Figure.svelte'
@@ -26,13 +28,12 @@
   let hay = $state<number | null>(0.25)
   let weighs = $state<number | null>(null)
   let dry = $state<number | null>(null)
-  let answer = $state.raw<Schemas['StockpileView'] | null>(null)
-  let refusal = $state.raw<Refusal | null>(null)
-  const at = (f: string) => refusal?.at(f)
-  async function work() {
-    refusal = null
-    try {
-      answer = await ask(
+  const question = new Question<Schemas['StockpileView']>()
+  const answer = $derived(question.answer)
+  const at = (f: string) => question.at(f)
+  const work = () =>
+    question.ask(() =>
+      ask(
         api.POST('/api/farms/{farm}/year/stockpile', {
           params: { path: { farm } },
           body: {
@@ -47,12 +48,8 @@
             dry_matter_share: dry ?? undefined,
           },
         }),
-      )
-    } catch (error) {
-      answer = null
-      refusal = error instanceof Refusal ? error : new Refusal(0, 'No signal: it is worked out at the farm.', [], false)
-    }
-  }
+      ),
+    )
   const most = $derived(Math.max(0.1, ...(answer?.strips ?? []).map((s) => s.days)))
 </script>
 
@@ -79,8 +76,7 @@
       <NumberField compact label="A bale" unit="kg" bind:value={weighs} hint="weighed, or empty" error={at('bale_kg')} />
       <NumberField compact label="Its dry matter" unit="share" bind:value={dry} error={at('dry_matter_share')} />
     </div>
-    {#if refusal && !refusal.fields.length}<p class="text-stop" role="alert">{refusal.message}</p>
-    {:else if at('group')}<p class="text-stop" role="alert">{at('group')}</p>{/if}
+    <Answerless {question} shown={['close_day', 'from_day', 'until_day', 'strips', 'hay_share', 'bale_kg', 'dry_matter_share']} />
     <div><Button kind="main" type="submit">How far does it go?</Button></div>
   </form>
   {#if answer}

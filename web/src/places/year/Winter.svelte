@@ -4,6 +4,7 @@
   import Loading from '../../ui/Loading.svelte'
   import { sayDay } from '../../ui/time.svelte'
   import { number } from '../../ui/units'
+  import BalesForm from './BalesForm.svelte'
   import StockpileForm from './StockpileForm.svelte'
   import WaterInFrost from './WaterInFrost.svelte'
 
@@ -48,7 +49,10 @@
 
 {#if v}
   <div class="winter">
-    {#if v.fields.length && v.groups.length}<StockpileForm {farm} winter={v} />{/if}
+    {#if v.fields.length && v.groups.length}<div class="flex flex-col gap-4">
+        <StockpileForm {farm} winter={v} />
+        <BalesForm {farm} winter={v} />
+      </div>{/if}
     <div class="flex flex-col gap-4">
       <section aria-label="Frost" class="rounded-xl border border-line bg-surface p-4">
         <h2>Frost on the water</h2>

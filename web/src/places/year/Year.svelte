@@ -19,6 +19,7 @@
   import Advice from './Advice.svelte'
   import Beside from './Beside.svelte'
   import Fate from './Fate.svelte'
+  import LossesForm from './LossesForm.svelte'
   import Nutrients from './Nutrients.svelte'
   import Options from './Options.svelte'
   import Prices from './Prices.svelte'
@@ -37,6 +38,7 @@
   const prices = usePrices(() => params.farm)
   let cards = $state.raw<Schemas['Option'][]>([])
   let tried = $state.raw<Schemas['YearTryView'] | null>(null)
+  let losing = $state(false)
   const v = $derived(tried?.with ?? year.data)
   const as = $derived(address.get('as'))
   const fields = $derived(address.get('by') === 'field')
@@ -266,11 +268,17 @@
                         v.feed_loss,
                         'share',
                         house.system,
-                      )} % of what is fed falls under the trough.
+                      )} % of what is fed falls under the trough{v.losses_own || year.data?.losses_own
+                        ? ', as you said'
+                        : ', as is usual'}.
                     </li>
                     <li>The store is drawn from as soon as something is missing.</li>
                     {#if v.reserve_ha}<li>{withUnit(v.reserve_ha, 'ha', house.system)} kept in reserve are not counted.</li>{/if}
                   </ul>
+                  {#if losing && year.data}<LossesForm farm={params.farm} year={year.data} ondone={() => (losing = false)} />
+                  {:else if house.may('manager')}<div class="mt-2">
+                      <Button kind="quiet" onclick={() => (losing = true)}>Our own losses</Button>
+                    </div>{/if}
                 </section>
               {/if}
             </div>

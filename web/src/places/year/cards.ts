@@ -4,18 +4,41 @@ import { number, withUnit } from '../../ui/units'
 
 type Option = Schemas['Option']
 
+/** What is asked of a card that is no input of the reference, as it is put down and priced. */
+export const own = {
+  head: { label: 'Head: more or fewer', price: 'A head that goes: what it would have left', of: 'A head less forgoes' },
+  wean: { label: 'Wean: young leave earlier', price: 'A young one that goes at weaning', of: 'A young one less forgoes' },
+  rent: {
+    label: 'Rent: ground of somebody else’s',
+    price: 'Ground that is rented, a hectare for its time',
+    of: 'A hectare costs',
+  },
+  divide: { label: 'Divide: a field in more parts', price: 'A further division, a hectare', of: 'A hectare costs' },
+  top: { label: 'Top: so that it comes leafy', price: 'Topping, a hectare', of: 'A hectare costs' },
+  behind: {
+    label: 'Behind: goats or sheep on weeds and browse',
+    price: 'A head of goats or sheep that comes behind',
+    of: 'A head costs',
+  },
+} as const
+
 /** A card in words: what, where, how much, in which month. */
 export function cardName(c: Option, means: Schemas['YearMeans'], rows: Schemas['BudgetMonth'][]): string {
   const month = rows[c.month]?.from ?? rows[0]!.from
+  const group = means.groups[c.group ?? 0]
+  const names: Record<string, string> = {
+    rent: `Rented ground, ${withUnit(c.area_ha ?? 0, 'ha', house.system)}`,
+    divide: 'A further division',
+    top: 'Topping',
+    behind: 'Goats or sheep behind',
+    wean: `Weaning earlier, ${group}`,
+  }
+  const head = c.head ? number(Math.abs(c.head), 'head', house.system, 0) : ''
   return [
-    c.input === 'rent'
-      ? `Rented ground, ${withUnit(c.area_ha ?? 0, 'ha', house.system)}`
-      : c.input === 'divide'
-        ? 'A further division'
-        : (means.inputs.find((i) => i.id === c.input)?.name ?? `Head of ${means.groups[c.group ?? 0]}`),
+    c.input ? (names[c.input] ?? means.inputs.find((i) => i.id === c.input)?.name) : `Head of ${group}`,
     means.fields.find((f) => f.id === c.field_id)?.name ?? '',
-    c.tonnes ? `${number(c.tonnes, '', house.system, 0)} t` : '',
-    c.head ? `${c.head > 0 ? '+' : ''}${number(c.head, '', house.system, 0)}` : '',
+    c.tonnes ? withUnit(c.tonnes * 1000, 'kg_fodder', house.system) : '',
+    head && (c.input === 'wean' ? `${head} young go` : c.head! > 0 ? `${head} come` : `${head} go`),
     new Date(month).toLocaleDateString('en', { month: 'long', timeZone: house.farm?.time_zone }),
   ]
     .filter(Boolean)
