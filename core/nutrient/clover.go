@@ -88,7 +88,7 @@ func PlanNitrogen(g Ground, year float64, at time.Time, southern bool) (Dressing
 	case open == "":
 		out.Why = grazing.Because("none now: what is not taken up before growth stops washes out")
 	case steps[score][0] == 0:
-		out.Why = grazing.Because("none: {c} of the sward fix their own, and nitrogen would make them stop", legume)
+		out.Why = grazing.Because("none: {c} of the sward fix their own, if the seed was inoculated (nodules are pink inside), and nitrogen would make them stop", legume)
 	case due <= g.Given:
 		out.Why = grazing.Because("none now: {c} of the sward, and what was given covers what is due by "+open, legume)
 	default:

@@ -32,6 +32,15 @@ func TestStockAgainstLand(t *testing.T) {
 	require.Len(t, at(v, "seasons"), 1)
 	assert.Equal(t, "cool", at(v, "seasons").([]any)[0].(map[string]any)["kind"], "all of the demo's grass")
 	assert.InDelta(t, 1, at(v, "seasons").([]any)[0].(map[string]any)["of_what_grows"], 1e-9)
+	days, land, area := 0.0, 0.0, 0.0
+	for _, s := range at(v, "shares").([]any) {
+		row := s.(map[string]any)
+		days, land, area = days+row["of_days"].(float64), land+row["of_land"].(float64), area+row["area_ha"].(float64)
+	}
+	assert.InDelta(t, 1, days, 1e-9)
+	assert.InDelta(t, 1, land, 1e-9)
+	assert.InDelta(t, area, at(v, "grass_alone_ha"), 1e-6)
+	assert.Greater(t, area, at(v, "area_ha"), "the demo buys for its winter")
 	status, out := ida.call("GET", base+"/year/land?reserve=2", nil)
 	assert.Equal(t, http.StatusUnprocessableEntity, status, out)
 	assert.Equal(t, false, at(v, "drought", "own"))

@@ -96,6 +96,8 @@ type StockLandView struct {
 	Season   float64          `json:"season_days"`
 	AreaHa   float64          `json:"area_ha"`
 	Seasons  []LandSeason     `json:"seasons" nullable:"false"`
+	Shares   []LandShare      `json:"shares" nullable:"false" doc:"of ground that would feed all stock on the days that fall to it"`
+	GrassHa  float64          `json:"grass_alone_ha" doc:"that would feed all stock on every day of the year from grass"`
 	Records  []LandRecord     `json:"records" nullable:"false"`
 	Stocking StockingInput    `json:"stocking" doc:"the farm as it is, for finding one of the four"`
 }
@@ -136,6 +138,17 @@ func stocking(c core.Case, area float64) StockingInput {
 	return in
 }
 
+// LandShare is a kind of ground as it would feed all stock on the days that fall to it.
+type LandShare struct {
+	Kind   string  `json:"kind" enum:"cool,warm,tropical,both,stockpile"`
+	Days   float64 `json:"days"`
+	Wanted float64 `json:"wanted_kg_dm"`
+	Eaten  float64 `json:"eaten_kg_dm_ha" doc:"to be eaten of a hectare on them"`
+	OfDays float64 `json:"of_days"`
+	OfLand float64 `json:"of_land"`
+	Area   float64 `json:"area_ha"`
+}
+
 // LandSeason is ground whose grass grows in one season, and its shares.
 type LandSeason struct {
 	Kind   string  `json:"kind" enum:"cool,warm,tropical,both"`
@@ -159,7 +172,7 @@ var criticalShares = []float64{1. / 3, 1. / 2, 2. / 3}
 // reserve, that is the reserve; a share of growth beside it is a second deduction, and taken only when both are meant.
 func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64, both bool) (StockLandView, error) {
 	months := leastMonths
-	out := StockLandView{Seasons: []LandSeason{}, Records: []LandRecord{}, Says: []grazing.Reason{}, Drought: DroughtView{Order: []DroughtLeave{}, Dates: []DroughtDate{}}, Lately: LandLately{Leave: []DroughtGoes{}}, Capacity: LandCapacity{Months: []time.Time{}}}
+	out := StockLandView{Seasons: []LandSeason{}, Records: []LandRecord{}, Shares: []LandShare{}, Says: []grazing.Reason{}, Drought: DroughtView{Order: []DroughtLeave{}, Dates: []DroughtDate{}}, Lately: LandLately{Leave: []DroughtGoes{}}, Capacity: LandCapacity{Months: []time.Time{}}}
 	v, se, err := s.begin(ctx, a, &months)
 	if err != nil {
 		return out, err
@@ -201,8 +214,15 @@ func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64, 
 		out.Capacity.Months = append(out.Capacity.Months, c.Months[m].From)
 	}
 	out.Season = se.SeasonDays()
-	for _, s := range c.Seasons() {
+	whole, err := s.caseOf(ctx, se, months+1, v.Store) // the first month is what is left of it
+	if err != nil {
+		return out, err
+	}
+	for _, s := range whole.Seasons() {
 		out.Seasons = append(out.Seasons, LandSeason(s))
+	}
+	for _, share := range whole.Shares() {
+		out.Shares, out.GrassHa = append(out.Shares, LandShare(share)), out.GrassHa+share.Area
 	}
 	for _, pc := range c.Pieces {
 		out.AreaHa += pc.AreaHa

@@ -4773,6 +4773,25 @@ export interface components {
             /** Format: double */
             of_what_grows: number;
         };
+        LandShare: {
+            /** Format: double */
+            area_ha: number;
+            /** Format: double */
+            days: number;
+            /**
+             * Format: double
+             * @description to be eaten of a hectare on them
+             */
+            eaten_kg_dm_ha: number;
+            /** @enum {string} */
+            kind: "cool" | "warm" | "tropical" | "both" | "stockpile";
+            /** Format: double */
+            of_days: number;
+            /** Format: double */
+            of_land: number;
+            /** Format: double */
+            wanted_kg_dm: number;
+        };
         LandView: {
             fields: components["schemas"]["FieldView"][];
             marks: components["schemas"]["MarkView"][];
@@ -6739,12 +6758,19 @@ export interface components {
             capacity: components["schemas"]["LandCapacity"];
             drought: components["schemas"]["DroughtView"];
             empty: boolean;
+            /**
+             * Format: double
+             * @description that would feed all stock on every day of the year from grass
+             */
+            grass_alone_ha: number;
             lately: components["schemas"]["LandLately"];
             records: components["schemas"]["LandRecord"][];
             says: components["schemas"]["Reason"][];
             /** Format: double */
             season_days: number;
             seasons: components["schemas"]["LandSeason"][];
+            /** @description of ground that would feed all stock on the days that fall to it */
+            shares: components["schemas"]["LandShare"][];
             /** @description the farm as it is, for finding one of the four */
             stocking: components["schemas"]["SolveIn"];
         };

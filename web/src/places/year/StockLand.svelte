@@ -35,6 +35,7 @@
     warm: 'Warm-season grass',
     tropical: 'Tropical grass',
     both: 'Grass of both seasons',
+    stockpile: 'Stockpiled grass',
   }
   const goes = (list: { group: string; head: number; where: string }[]) =>
     list.map((l) => `${number(l.head, 'head', house.system, 0)} of ${l.group}${l.where ? `, ${l.where}` : ''}`)
@@ -232,6 +233,40 @@
       <StockingForm {farm} is={v.stocking} />
       <section aria-label="Seasons of growth" class="rounded-xl border border-line bg-surface p-4">
         <h2>Which grass for which days</h2>
+        {#if v.shares.length}
+          <table class="mt-2 w-full">
+            <thead
+              ><tr class="text-left text-sm text-soft"
+                ><th class="font-normal">Fed from</th><th class="px-2 text-right font-normal">by days</th><th
+                  class="text-right font-normal">by land</th
+                ></tr
+              ></thead
+            >
+            <tbody>
+              {#each v.shares as s (s.kind)}
+                <tr class="border-t border-line align-top">
+                  <th scope="row" class="py-2 text-left font-semibold"
+                    >{kinds[s.kind]}<span class="block text-sm font-normal text-soft"
+                      >{number(s.days, 'day', house.system, 0)} days; a hectare gives {withUnit(
+                        s.eaten_kg_dm_ha,
+                        'kg_ha',
+                        house.system,
+                        0,
+                      )}</span
+                    ></th
+                  >
+                  <td class="figure px-2 py-2 text-right">{share(s.of_days)}</td>
+                  <td class="figure py-2 text-right text-lg font-bold">{share(s.of_land)}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+          <p class="mt-2">
+            To feed today’s stock on every day of the year from grass alone, {withUnit(v.grass_alone_ha, 'ha', house.system, 0)} would
+            be wanted, parted as on the right. Days are not land: a hectare closed up for winter gives less than one that grows all
+            summer, so the same days want more of it. What is stockpiled grazes in spring too, which is not counted.
+          </p>
+        {/if}
         {#if v.seasons.length > 1}
           <table class="mt-2 w-full">
             <thead

@@ -96,7 +96,7 @@
           label={fields.yield_kg_dm_ha}
           unit="kg_ha"
           bind:value={grows}
-          hint="before losses"
+          hint="on open ground, before losses"
           error={question.at('yield_kg_dm_ha')}
         />{/if}
       <NumberField
