@@ -61,7 +61,7 @@ type Dressing struct {
 // PlanNitrogen is what is left of a year's plan for a paddock, and how much of it is due by a day.
 func PlanNitrogen(g Ground, year float64, at time.Time, southern bool) (Dressing, error) {
 	if !(year >= 0 && year <= 500) {
-		return Dressing{}, quantity.Refuse("nitrogen_kg_ha_year", year, "must be 0 to 500 kg a hectare and year")
+		return Dressing{}, quantity.Refuse("nitrogen_kg_ha_year", year, "must be 0 to %s a year", quantity.Said{Value: 500, Unit: quantity.ForageMass})
 	}
 	if g.Response < pays {
 		return Dressing{Why: grazing.Because("nitrogen does not pay here, as on native grass: it feeds weeds and cool-season strangers")}, nil

@@ -49,7 +49,7 @@ func (m Manure) Credits() (Credit, error) {
 	}
 	for field, v := range map[string]float64{"nitrogen_kg_m3": m.N, "phosphorus_kg_m3": m.P, "potassium_kg_m3": m.K} {
 		if !(v >= 0 && v <= 20) {
-			return Credit{}, quantity.Refuse(field, v, "must be 0 to 20 kg in a m³: have a sample looked at")
+			return Credit{}, quantity.Refuse(field, v, "must be 0 to %s: have a sample looked at", quantity.Said{Value: 20, Unit: quantity.KgPerCubic})
 		}
 	}
 	out := Credit{Cubic: m.Rate * cubic}
@@ -98,11 +98,11 @@ type Soil struct {
 // Wants is the phosphorus and potassium that a hectare wants in a year, kg: what leaves it, more where the test is low, and none where it is high.
 func (s Soil) Wants() (p, k float64, err error) {
 	if !(s.Cut >= 0 && s.Cut <= 25) {
-		return 0, 0, quantity.Refuse("cut_t_ha", s.Cut, "must be 0 to 25 t a hectare")
+		return 0, 0, quantity.Refuse("cut_t_ha", s.Cut, "must be 0 to %s", quantity.Said{Value: 25, Unit: quantity.TonnePerHa})
 	}
 	of := func(field, is string, leaves, up, given float64) (float64, error) {
 		if !(up >= 0 && up <= 200) {
-			return 0, quantity.Refuse("build_"+field+"_kg_ha", up, "must be 0 to 200 kg")
+			return 0, quantity.Refuse("build_"+field+"_kg_ha", up, "must be 0 to %s", quantity.Said{Value: 200, Unit: quantity.ForageMass})
 		}
 		switch is {
 		case "low":

@@ -51,6 +51,12 @@ const (
 	HectarePerAU   Unit = "ha_au"            // ha to each animal unit of 454 kg
 	AUMonths       Unit = "aum"              // animal units for a month
 	AUMonthsPerHa  Unit = "aum_ha"           // animal unit months per ha
+	Tonne          Unit = "t"                // tonnes as they are delivered
+	TonnePerHa     Unit = "t_ha"             // tonnes of dry matter per ha
+	LitrePerMinute Unit = "l_min"            // litres per minute
+	KgPerCubic     Unit = "kg_m3"            // kg in a cubic metre of slurry
+	PerHectare     Unit = "per_ha"           // of the farm's money, per ha
+	PerTonne       Unit = "per_t"            // of the farm's money, per tonne
 )
 
 // System is the set of units a farm reads and writes.
@@ -76,6 +82,8 @@ const (
 	acresPerHectare   = 10000 / 4046.8564224
 	feetPerMetre      = 1 / 0.3048
 	inchesPerCm       = 1 / 2.54
+	gallonsPerLitre   = 1 / 3.785411784 // of the United States
+	tonsPerTonne      = 1000 * poundsPerKilogram / 2000
 )
 
 func same(symbol string, decimals int) [2]Scale {
@@ -93,7 +101,7 @@ var scales = map[Unit][2]Scale{
 	Head:           same("head", 0),
 	Count:          same("", 0),
 	Kilogram:       both("kg", 0, "lb", poundsPerKilogram, 0),
-	Fodder:         {{"t", 0.001, 0, 1}, {"tons", poundsPerKilogram / 2000, 0, 1}},
+	Fodder:         {{"t", 0.001, 0, 1}, {"tons", tonsPerTonne / 1000, 0, 1}},
 	Gram:           same("g", 0),
 	Hectare:        both("ha", 2, "ac", acresPerHectare, 2),
 	SquareMetre:    both("m²", 2, "ft²", feetPerMetre*feetPerMetre, 1),
@@ -112,7 +120,7 @@ var scales = map[Unit][2]Scale{
 	Density:        both("kg live/ha", 0, "lb live/ac", poundsPerKilogram/acresPerHectare, 0),
 	HectarePerDay:  both("ha/day", 2, "ac/day", acresPerHectare, 2),
 	CmPerCount:     both("cm/count", 2, "in/count", inchesPerCm, 2),
-	Litre:          both("l", 0, "gal", 0.264172, 0),
+	Litre:          both("l", 0, "gal", gallonsPerLitre, 0),
 	Kilovolt:       same("kV", 1),
 	Ratio:          same("×", 2),
 	DegreeDayLeaf:  both("°C days/leaf", 0, "°F days/leaf", 1.8, 0),
@@ -125,6 +133,12 @@ var scales = map[Unit][2]Scale{
 	HectarePerAU:   both("ha/AU", 1, "ac/AU", acresPerHectare, 1),
 	AUMonths:       same("AUM", 0),
 	AUMonthsPerHa:  both("AUM/ha", 2, "AUM/ac", 1/acresPerHectare, 2),
+	Tonne:          both("t", 1, "tons", tonsPerTonne, 1),
+	TonnePerHa:     both("t/ha", 1, "tons/ac", tonsPerTonne/acresPerHectare, 1),
+	LitrePerMinute: both("l/min", 1, "gal/min", gallonsPerLitre, 1),
+	KgPerCubic:     both("kg/m³", 1, "lb/1000 US gal", poundsPerKilogram/gallonsPerLitre, 1),
+	PerHectare:     both("/ha", 0, "/ac", 1/acresPerHectare, 0),
+	PerTonne:       both("/t", 0, "/ton", 1/tonsPerTonne, 0),
 }
 
 // ScaleOf returns how a unit is shown in a system. A unit without a scale is an error of the program's own.

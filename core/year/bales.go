@@ -39,9 +39,10 @@ func (b BaleGrazing) Plan() (Baled, error) {
 		field      string
 		v          float64
 		least, top float64
-	}{{"bales", b.Bales, 1, 20000}, {"bale_kg", b.BaleKg, 1, 2000}, {"dry_matter_share", b.DryShare, 0.1, 1}, {"days_each", b.Each, 0.5, 30}} {
+		unit       quantity.Unit
+	}{{"bales", b.Bales, 1, 20000, quantity.Count}, {"bale_kg", b.BaleKg, 1, 2000, quantity.Kilogram}, {"dry_matter_share", b.DryShare, 0.1, 1, quantity.Share}, {"days_each", b.Each, 0.5, 30, quantity.Day}} {
 		if !(f.v >= f.least && f.v <= f.top) {
-			return Baled{}, quantity.Refuse(f.field, f.v, "must be %g to %g", f.least, f.top)
+			return Baled{}, quantity.Refuse(f.field, f.v, "must be %s to %s", quantity.Said{Value: f.least, Unit: f.unit}, quantity.Said{Value: f.top, Unit: f.unit})
 		}
 	}
 	switch {

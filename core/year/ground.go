@@ -27,7 +27,7 @@ func (c *Case) rent(o Option) (Done, error) {
 	case o.Months < 0 || o.Months > len(c.Months):
 		return Done{}, quantity.Refuse("months", o.Months, "must be 1 to %d, or left out: to the end", len(c.Months))
 	case !(o.Yield >= 0 && o.Yield <= 30):
-		return Done{}, quantity.Refuse("yield_t_ha", o.Yield, "must be 0.1 to 30 t a hectare, or left out: as the farm's own ground")
+		return Done{}, quantity.Refuse("yield_t_ha", o.Yield, "must be %s to %s, or left out: as the farm's own ground", quantity.Said{Value: 0.1, Unit: quantity.TonnePerHa}, quantity.Said{Value: 30, Unit: quantity.TonnePerHa})
 	}
 	if o.Months > 0 {
 		last = min(last, o.Month+o.Months)

@@ -15,7 +15,7 @@ func DeliveredPrice(bale, haulage, kg float64) (working.Figure, error) {
 		}
 	}
 	if !(kg >= 1 && kg <= 2000) {
-		return working.Figure{}, quantity.Refuse("bale_kg", kg, "say what a bale weighs, 1 to 2 000 kg: weigh a few")
+		return working.Figure{}, quantity.Refuse("bale_kg", kg, "say what a bale weighs, %s to %s: weigh a few", quantity.Said{Value: 1, Unit: quantity.Kilogram}, quantity.Said{Value: 2000, Unit: quantity.Kilogram})
 	}
 	return working.Of("the farm's own prices", working.New("A tonne delivered", "1000 × ( b + h ) ÷ w", 1000*(bale+haulage)/kg, quantity.None,
 		working.T("b", "price of a bale", bale, quantity.None), working.T("h", "haulage of a bale", haulage, quantity.None), working.T("w", "a bale weighs", kg, quantity.Kilogram))), nil

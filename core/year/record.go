@@ -19,6 +19,7 @@ type Record struct {
 	Kept        float64     // days on which stock were on the books
 	Growth      [12]float64 // measured between walks, as a share of an ordinary year's, by calendar month, January first
 	Measured    [12]float64 // days of each month on which it was
+	Ordinary    [12]float64 // what an ordinary year grows on those days, kg DM/ha
 }
 
 // fewDays is how many days of a month must be measured between walks for its growth to count as its own. Assumption, ours.
@@ -32,13 +33,13 @@ func (r Record) Days() (days float64) {
 	return days
 }
 
-// Ratio is what grew on the days that were measured, as a share of an ordinary year's, each month by its days.
+// Ratio is what grew on the days that were measured, as a share of an ordinary year's.
 func (r Record) Ratio() float64 {
-	sum := 0.0
-	for m, d := range r.Measured {
-		sum += d * r.Growth[m]
+	grew, ordinary := 0.0, 0.0
+	for m, kg := range r.Ordinary {
+		grew, ordinary = grew+kg*r.Growth[m], ordinary+kg
 	}
-	return sum / max(r.Days(), 1e-9)
+	return grew / max(ordinary, 1e-9)
 }
 
 // carried is what the farm's own ground fed in a year: what was eaten at grass, and of what was cut what is swallowed; less what was taken from what stood there before.

@@ -51,9 +51,10 @@ func TestAYearOnRecordIsRehearsed(t *testing.T) {
 	require.Len(t, dates, 1)
 	r := year.Record{}
 	for m := range r.Growth {
-		r.Growth[m], r.Measured[m] = 0.4, 30
+		r.Growth[m], r.Measured[m], r.Ordinary[m] = 0.4, 30, 900
 	}
-	assert.InDelta(t, 0.4, r.Ratio(), 1e-9)
+	r.Growth[0], r.Ordinary[0] = 5, 0.001 // a month in which hardly anything grows says hardly anything
+	assert.InDelta(t, 0.4, r.Ratio(), 1e-5)
 	assert.InDelta(t, 360, r.Days(), 1e-9)
 	out := year.Rehearse(c, plan(0.8), dates, [][]float64{c.As(r)})
 	assert.Equal(t, 1.0, out.Dates[0].Acts)

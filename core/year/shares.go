@@ -20,8 +20,8 @@ type Share struct {
 	Area   float64 // ha that it would take
 }
 
-// Shares parts the last twelve months among the kinds of ground that the farm has, and what is stockpiled for the rest: each month falls to the grass that grows most on a hectare
-// then, if it is a month of its season. By days alone the shares are others than by what a hectare gives and what stock want: days are not land. Ground that is stockpiled feeds in
+// Shares parts the last twelve months among the kinds of ground that the farm has, and what is stockpiled for the rest: a month is parted among the grasses of whose season it is, by how
+// near each is to the best of its own months. By days alone the shares are others than by what a hectare gives and what stock want: days are not land. Ground that is stockpiled feeds in
 // spring too; it is counted as if it did not.
 func (c Case) Shares() []Share {
 	first := max(0, len(c.Months)-12)
@@ -54,22 +54,24 @@ func (c Case) Shares() []Share {
 	}
 	days := 0.0
 	for m := first; m < len(c.Months); m++ {
-		at, most := len(order), 0.0
+		parts, all := make([]float64, len(out)), 0.0
 		for i, kind := range order {
 			k := kinds[kind]
-			if rate := k.grown[m] / k.area; rate > most && k.grown[m] >= grown*slices.Max(k.grown) {
-				at, most = i, rate
+			if near := k.grown[m] / max(slices.Max(k.grown), 1e-9); near >= grown {
+				parts[i], all = near, all+near
+				out[i].Eaten += k.grown[m] / k.area * k.harvest / k.area
 			}
 		}
-		s := &out[at]
-		length := c.Months[m].Days()
-		s.Days, days = s.Days+length, days+length
-		for _, g := range c.Groups {
-			s.Wanted += g.Pasture[m] + g.Indoors[m]
+		if all == 0 {
+			parts[len(order)], all = 1, 1
 		}
-		if at < len(order) {
-			k := kinds[order[at]]
-			s.Eaten += k.grown[m] / k.area * k.harvest / k.area
+		length, wanted := c.Months[m].Days(), 0.0
+		for _, g := range c.Groups {
+			wanted += g.Pasture[m] + g.Indoors[m]
+		}
+		days += length
+		for i := range out {
+			out[i].Days, out[i].Wanted = out[i].Days+length*parts[i]/all, out[i].Wanted+wanted*parts[i]/all
 		}
 	}
 	out[len(order)].Eaten = stockpiled(order)

@@ -28,7 +28,7 @@ func TestSharesByDaysAndByLand(t *testing.T) {
 	assert.InDelta(t, s[1].Days*300/1170, s[1].Area, 1e-6)
 	assert.Greater(t, s[1].OfLand, s[1].OfDays, "a stockpiled hectare gives less")
 
-	// Grass of another season takes the months in which it grows more on a hectare.
+	// Grass of another season takes its part of the months in which both grow, by how near each is to its best.
 	warm, err := reference.Load().Sward("bermudagrass")
 	if err != nil {
 		for _, sward := range reference.Load().Swards {
@@ -46,7 +46,9 @@ func TestSharesByDaysAndByLand(t *testing.T) {
 	}
 	s = c.Shares()
 	require.Len(t, s, 3)
-	assert.InDelta(t, 30+31+31, s[1].Days, 1e-9, "June to August")
+	near := func(m int) float64 { return 1 / (1 + spring[m]/0.24) }
+	assert.InDelta(t, 30*near(2)+31*near(3)+31*near(4), s[1].Days, 1e-9, "June to August")
+	assert.InDelta(t, s[1].Days*300, s[1].Wanted, 1e-6)
 	assert.InDelta(t, 18000*0.7, s[1].Eaten, 1e-6)
 	assert.Less(t, s[1].OfLand, s[1].OfDays, "a hectare that gives much feeds many days")
 	more := c

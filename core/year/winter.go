@@ -57,7 +57,7 @@ func (s Stockpile) check() error {
 	case !(s.Hay >= 0 && s.Hay < 1):
 		return quantity.Refuse("hay_share", s.Hay, "must be 0 to 99 %%")
 	case s.BaleKg != nil && !(*s.BaleKg >= 1 && *s.BaleKg <= 2000):
-		return quantity.Refuse("bale_kg", *s.BaleKg, "must be 1 to 2 000 kg")
+		return quantity.Refuse("bale_kg", *s.BaleKg, "must be %s to %s", quantity.Said{Value: 1, Unit: quantity.Kilogram}, quantity.Said{Value: 2000, Unit: quantity.Kilogram})
 	case s.DryShare != nil && !(*s.DryShare >= 0.1 && *s.DryShare <= 1):
 		return quantity.Refuse("dry_matter_share", *s.DryShare, "must be 10 to 100 %%")
 	case !(s.Wants > 0):
@@ -132,10 +132,10 @@ func (o Overflow) Runs() (Runs, error) {
 	for _, f := range []struct {
 		field       string
 		v, low, top float64
-		unit        string
-	}{{"bucket_l", o.BucketL, 0.2, 1000, "l"}, {"seconds", o.Seconds, 1, 36000, "s"}, {"hours", o.Hours, 0, 24, "h"}} {
+		unit        quantity.Unit
+	}{{"bucket_l", o.BucketL, 0.2, 1000, quantity.Litre}, {"seconds", o.Seconds, 1, 36000, quantity.None}, {"hours", o.Hours, 0, 24, quantity.Hour}} {
 		if !(f.v >= f.low && f.v <= f.top) {
-			return Runs{}, quantity.Refuse(f.field, f.v, "must be %g to %g %s", f.low, f.top, f.unit)
+			return Runs{}, quantity.Refuse(f.field, f.v, "must be %s to %s", quantity.Said{Value: f.low, Unit: f.unit}, quantity.Said{Value: f.top, Unit: f.unit})
 		}
 	}
 	flow := o.BucketL / o.Seconds * 60
@@ -156,9 +156,10 @@ func (w Waterer) Short() (float64, error) {
 	for _, f := range []struct {
 		field  string
 		v, top float64
-	}{{"head", w.Head, 5000}, {"litres_each", w.Each, 150}, {"minutes", w.Minutes, 1440}, {"flow_l_min", w.Flow, 1000}, {"holds_l", w.Holds, 1e6}} {
+		unit   quantity.Unit
+	}{{"head", w.Head, 5000, quantity.Head}, {"litres_each", w.Each, 150, quantity.Litre}, {"minutes", w.Minutes, 1440, quantity.None}, {"flow_l_min", w.Flow, 1000, quantity.LitrePerMinute}, {"holds_l", w.Holds, 1e6, quantity.Litre}} {
 		if !(f.v >= 0 && f.v <= f.top) {
-			return 0, quantity.Refuse(f.field, f.v, "must be 0 to %g", f.top)
+			return 0, quantity.Refuse(f.field, f.v, "must be 0 to %s", quantity.Said{Value: f.top, Unit: f.unit})
 		}
 	}
 	return max(0, w.Head*w.Each-w.Holds-w.Flow*w.Minutes), nil

@@ -78,7 +78,8 @@ func (s *Season) Record(from time.Time) year.Record {
 			out.Bought += *l.Kg
 		}
 	}
-	var measured, ordinary [12]float64
+	var measured [12]float64
+	ordinary := &out.Ordinary
 	rates, most := s.months()
 	for _, k := range s.stretches(s.grew(from, s.Now)) {
 		for at := k.from; at.Before(k.until); at = at.AddDate(0, 0, 1) {

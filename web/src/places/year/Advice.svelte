@@ -2,7 +2,7 @@
   import { api, ask, Refusal, type Schemas } from '../../api/client'
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
-  import { money } from '../../ui/money'
+  import { money, price } from '../../ui/money'
   import Reason from '../../ui/Reason.svelte'
   import { number, withUnit } from '../../ui/units'
 
@@ -81,9 +81,9 @@
         {/each}
       </ol>
       {#if ranked.length}
-        <h3>The cheapest tonne, eaten when it is short</h3>
+        <h3>What is cheapest, eaten when it is short</h3>
         <table class="w-full">
-          <thead class="sr-only"><tr><th>Card</th><th>A tonne</th></tr></thead>
+          <thead class="sr-only"><tr><th>Card</th><th>Cost</th></tr></thead>
           <tbody>
             {#each ranked as r, i (i)}
               <tr class="border-t border-line align-top">
@@ -92,7 +92,7 @@
                     >closes {withUnit(r.closes_kg_dm, 'kg_fodder', house.system)} for {money(r.cost)}</span
                   ></th
                 >
-                <td class="figure py-1.5 text-right font-semibold whitespace-nowrap">{money(r.cost_a_tonne_closed!)}</td>
+                <td class="figure py-1.5 text-right font-semibold whitespace-nowrap">{price(r.cost_a_tonne_closed!, 'per_t')}</td>
               </tr>
             {/each}
           </tbody>

@@ -5,7 +5,7 @@
   import Button from '../../ui/Button.svelte'
   import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
-  import { money } from '../../ui/money'
+  import { money, price } from '../../ui/money'
   import NumberField from '../../ui/NumberField.svelte'
   import { number, withUnit } from '../../ui/units'
 
@@ -85,11 +85,11 @@
     <div class="grid grid-cols-4 items-start gap-2 max-md:grid-cols-2">
       <NumberField compact label="Area" unit="ha" bind:value={ha} error={at('area_ha')} />
       <NumberField compact label="Season" unit="day" bind:value={season} error={at('season_days')} />
-      <NumberField compact label="Fence, a hectare" bind:value={fence} error={at('fence_price')} />
-      <NumberField compact label="Water, a hectare" bind:value={water} error={at('water_price')} />
+      <NumberField compact label="Fence" unit="per_ha" bind:value={fence} error={at('fence_price')} />
+      <NumberField compact label="Water" unit="per_ha" bind:value={water} error={at('water_price')} />
       <NumberField compact label="They last, years" bind:value={years} error={at('years')} />
-      <NumberField compact label="Land, a hectare" bind:value={land} error={at('land_price')} />
-      <NumberField compact label="A tonne is worth" bind:value={tonne} error={at('tonne_price')} />
+      <NumberField compact label="Land" unit="per_ha" bind:value={land} error={at('land_price')} />
+      <NumberField compact label="Feed is worth" unit="per_t" bind:value={tonne} error={at('tonne_price')} />
     </div>
     <Answerless
       {question}
@@ -128,7 +128,7 @@
           As much as <strong>{withUnit(answer.equivalent_ha, 'ha', house.system, 1)}</strong> more land would give, which costs
           <strong>{money(answer.land_cost)}</strong>. Dividing costs <strong>{money(answer.cost)}</strong>{answer.cost_a_tonne !==
           undefined
-            ? `: ${money(answer.cost_a_tonne)} for each further tonne, over the years it lasts`
+            ? `: ${price(answer.cost_a_tonne, 'per_t')} of further feed, over the years it lasts`
             : ''}{answer.payback_years !== undefined
             ? `. It has paid for itself after ${number(answer.payback_years, 'count', house.system, 1)} years`
             : ''}.

@@ -7,7 +7,7 @@
   import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
-  import { number } from '../../ui/units'
+  import { number, withUnit } from '../../ui/units'
 
   // Slurry and dirty water as the fertiliser they are; phosphorus and potassium by the soil test.
   let { farm }: { farm: string } = $props()
@@ -57,7 +57,7 @@
         }),
       ),
     )
-  const kg = (x: number) => `${number(x, '', house.system, 0)} kg/ha`
+  const kg = (x: number) => withUnit(x, 'kg_ha', house.system, 0)
 </script>
 
 <section aria-label="Slurry and soil test" class="no-print rounded-xl border border-line bg-surface p-4">
@@ -83,26 +83,35 @@
           { value: 'autumn', label: 'in autumn' },
         ]}
       />
-      <NumberField compact label="Nitrogen, kg/m³" bind:value={n} hint="from a sample" error={at('nitrogen_kg_m3')} />
-      <NumberField compact label="Phosphorus, kg/m³" bind:value={p} error={at('phosphorus_kg_m3')} />
-      <NumberField compact label="Potassium, kg/m³" bind:value={k} error={at('potassium_kg_m3')} />
+      <NumberField compact label="Nitrogen" unit="kg_m3" bind:value={n} hint="from a sample" error={at('nitrogen_kg_m3')} />
+      <NumberField compact label="Phosphorus" unit="kg_m3" bind:value={p} error={at('phosphorus_kg_m3')} />
+      <NumberField compact label="Potassium" unit="kg_m3" bind:value={k} error={at('potassium_kg_m3')} />
     </div>
     <div class="grid grid-cols-2 items-start gap-3 border-t border-line pt-3">
       <Choice label="Phosphorus in the soil" bind:value={soilP} options={levels} />
       <Choice label="Potassium in the soil" bind:value={soilK} options={levels} />
       {#if soilP === 'low'}<NumberField
           compact
-          label="Lab: add P, kg/ha"
+          label="Lab: add P"
+          unit="kg_ha"
           bind:value={upP}
           error={at('build_phosphorus_kg_ha')}
         />{/if}
       {#if soilK === 'low'}<NumberField
           compact
-          label="Lab: add K, kg/ha"
+          label="Lab: add K"
+          unit="kg_ha"
           bind:value={upK}
           error={at('build_potassium_kg_ha')}
         />{/if}
-      <NumberField compact label="Cut, t DM a hectare" bind:value={cut} hint="carried home in a year" error={at('cut_t_ha')} />
+      <NumberField
+        compact
+        label="Cut"
+        unit="t_ha"
+        bind:value={cut}
+        hint="dry matter carried home in a year"
+        error={at('cut_t_ha')}
+      />
     </div>
     <Answerless
       {question}
@@ -124,14 +133,14 @@
         <p>
           <Figure
             value={answer.nitrogen_kg_ha}
-            unit=""
+            unit="kg_ha"
             decimals={0}
             size="large"
             working={answer.figure}
             title="What slurry is worth"
           />
           <span class="text-soft"
-            >kg nitrogen a hectare that counts, of {number(answer.m3_ha, '', house.system, 1)} m³; {kg(answer.phosphorus_kg_ha)} phosphorus,
+            >nitrogen that counts, of {number(answer.m3_ha, '', house.system, 1)} m³; {kg(answer.phosphorus_kg_ha)} phosphorus,
             {kg(answer.potassium_kg_ha)} potassium</span
           >
         </p>

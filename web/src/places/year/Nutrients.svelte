@@ -9,7 +9,7 @@
   import Reason from '../../ui/Reason.svelte'
   import Refused from '../../ui/Refused.svelte'
   import { now, sayDay } from '../../ui/time.svelte'
-  import { number, withUnit } from '../../ui/units'
+  import { withUnit } from '../../ui/units'
   import CloverDrawing from './CloverDrawing.svelte'
   import ManureForm from './ManureForm.svelte'
 
@@ -60,7 +60,8 @@
         </div>
         <div class="no-print w-64">
           <NumberField
-            label="A year’s nitrogen without clover, kg/ha"
+            label="A year’s nitrogen without clover"
+            unit="kg_ha"
             bind:value={() => (plan < 0 ? null : plan), (x) => address.set({ n: x === null ? '' : String(x) })}
             hint="your own plan; nobody guesses it"
           />
@@ -97,14 +98,14 @@
                 >
               </td>
               <td class="figure py-2 pr-3 print:py-0.5 max-md:hidden"
-                >{p.given_kg_ha ? `${number(p.given_kg_ha, '', house.system, 0)} kg/ha` : 'none'}</td
+                >{p.given_kg_ha ? `${withUnit(p.given_kg_ha, 'kg_ha', house.system, 0)}` : 'none'}</td
               >
               <td class="py-2 print:py-0.5">
                 {#if p.now_kg_ha !== undefined}<strong class="figure"
-                    >{p.now_kg_ha >= 1 ? `${number(p.now_kg_ha, '', house.system, 0)} kg/ha` : 'none'}</strong
+                    >{p.now_kg_ha >= 1 ? `${withUnit(p.now_kg_ha, 'kg_ha', house.system, 0)}` : 'none'}</strong
                   >{/if}
                 {#if p.given_kg_ha}<span class="block text-sm md:hidden"
-                    >{number(p.given_kg_ha, '', house.system, 0)} kg/ha given this year</span
+                    >{withUnit(p.given_kg_ha, 'kg_ha', house.system, 0)} given this year</span
                   >{/if}
                 {#if p.why}<span class="block text-sm text-soft"><Reason reason={p.why} /></span>{/if}
                 {#if p.cut_from && p.graze_from}<span class="block text-sm text-now-ink"

@@ -4,7 +4,7 @@
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
-  import { number } from '../../ui/units'
+  import { number, withUnit } from '../../ui/units'
   import { own } from './cards'
 
   // One card: what, where, in which month, how much, at whose price.
@@ -43,6 +43,7 @@
   const behind = $derived(what === 'behind')
   const shares = $derived(what === 'divide' || what === 'top')
   const ground = $derived(shares || behind || (!!input && input.kind !== 'buy'))
+  const perHead = $derived(behind || weans || what === 'head')
   const grouped = $derived(what === 'head' || rents || weans)
   const when = $derived(
     months.map((m, i) => ({ i, m })).filter(({ m }) => !input || input.apply_months.includes(calendar(m.from))),
@@ -122,7 +123,7 @@
       />{/if}
     {#if rents || behind}<NumberField compact label="For months" bind:value={term} hint="empty: to the end" />{/if}
     {#if rents}
-      <NumberField compact label="Grows, t a hectare" bind:value={yields} hint="in a year, before losses; empty: as your own" />
+      <NumberField compact label="Grows" unit="t_ha" bind:value={yields} hint="in a year, before losses; empty: as your own" />
     {/if}
     {#if shares}<NumberField compact label="Eaten then" unit="share" bind:value={eaten} hint="of all that grows" />{/if}
     {#if behind}<NumberField
@@ -133,7 +134,7 @@
         hint="of what they eat, that the others would"
       />{/if}
     {#if input?.kind === 'buy'}
-      <NumberField compact label="Tonnes delivered" bind:value={tonnes} />
+      <NumberField compact label="Delivered" unit="t" bind:value={tonnes} />
       <NumberField compact label="Lost by feeding" unit="share" bind:value={loss} hint="empty: as is usual of it" />
     {/if}
     {#if what === 'head'}<NumberField compact label="Come, or −go" unit="head" bind:value={head} />{/if}
@@ -141,7 +142,8 @@
     {#if behind}<NumberField compact label="Head" unit="head" bind:value={head} />{/if}
     <NumberField
       compact
-      label={behind || weans || what === 'head' ? 'Cost a head' : ground || rents ? 'Cost a hectare' : 'Cost a tonne delivered'}
+      label={perHead ? 'Cost a head' : 'Cost'}
+      unit={perHead ? '' : ground || rents ? 'per_ha' : 'per_t'}
       bind:value={() => price, (v) => (typed = v)}
       hint={held && typed === null ? `yours since ${held.from_day}` : 'yours, or left out'}
     />
@@ -155,7 +157,8 @@
         <div class="mt-2">
           <NumberField
             compact
-            label="{means.inputs.find((i) => i.id === id)?.name ?? id}, a hectare"
+            label={means.inputs.find((i) => i.id === id)?.name ?? id}
+            unit="per_ha"
             bind:value={() => companion(id), (v) => (obliged = { ...obliged, [id]: v })}
             hint={then(id) && !(id in obliged) ? `yours since ${then(id)!.from_day}` : 'yours; empty: not known'}
           />
@@ -165,8 +168,12 @@
   {/if}
   {#if input?.extra_yield_t_ha}
     <p class="text-sm text-soft">
-      {number(input.extra_yield_t_ha.low, '', house.system, 1)} to {number(input.extra_yield_t_ha.high, '', house.system, 1)} t of dry
-      matter a hectare in a year of its life, {number(input.extra_yield_t_ha.typical, '', house.system, 1)} counted; your own strips
+      {number(input.extra_yield_t_ha.low, 't_ha', house.system, 1)} to {withUnit(
+        input.extra_yield_t_ha.high,
+        't_ha',
+        house.system,
+        1,
+      )} of dry matter in a year of its life, {number(input.extra_yield_t_ha.typical, 't_ha', house.system, 1)} counted; your own strips
       and records say better.
     </p>
   {/if}

@@ -4,7 +4,7 @@
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
   import Reason from '../../ui/Reason.svelte'
-  import { money } from '../../ui/money'
+  import { money, price } from '../../ui/money'
   import { withUnit } from '../../ui/units'
   import { cardName } from './cards'
   import KeepForm from './KeepForm.svelte'
@@ -79,7 +79,7 @@
             {#each does(c)?.says ?? [] as s, i (i)}<span class="block text-sm text-soft"><Reason reason={s} /></span>{/each}
             {#if does(c)}{@const e = does(c)!}<span class="block text-sm"
                 >closes <strong>{withUnit(Math.max(0, e.closes_kg_dm), 'kg_fodder', house.system)}</strong> of the gap{e.cost_a_tonne_closed
-                  ? `, ${money(e.cost_a_tonne_closed)} for each tonne eaten when it was short`
+                  ? `, ${price(e.cost_a_tonne_closed, 'per_t')} eaten when it was short`
                   : ''}</span
               >{/if}</span
           ></label

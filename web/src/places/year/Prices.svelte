@@ -6,7 +6,7 @@
   import Choice from '../../ui/Choice.svelte'
   import { house } from '../../ui/house.svelte'
   import Icon from '../../ui/Icon.svelte'
-  import { money } from '../../ui/money'
+  import { price } from '../../ui/money'
   import NumberField from '../../ui/NumberField.svelte'
   import Refused from '../../ui/Refused.svelte'
   import TextField from '../../ui/TextField.svelte'
@@ -22,7 +22,7 @@
   let item = $state('bought_hay')
   let from = $state(isoDay(now()))
   let by = $state<'whole' | 'bales'>('whole')
-  let price = $state<number | null>(null)
+  let amount = $state<number | null>(null)
   let bale = $state<number | null>(null)
   let haulage = $state<number | null>(null)
   let weighs = $state<number | null>(null)
@@ -34,7 +34,7 @@
   const taking = new Write()
   const setting = new Write()
   const kind = $derived(means.inputs.find((i) => i.id === item)?.kind)
-  const words = { ha: 'a hectare', tonne: 'a tonne delivered', head: 'a head' }
+  const units = { ha: 'per_ha', tonne: 'per_t', head: 'head' } as const
   const rows = $derived((prices.data?.prices ?? []).filter((p) => past || p.holds || p.from_day > isoDay(now())))
   const day = (d: string) => `${sayDay(new Date(d + 'T12:00'))} ${d.slice(0, 4)}`
   const items = $derived([
@@ -57,7 +57,7 @@
               id,
               item,
               from_day: from,
-              price: bales ? undefined : (price ?? undefined),
+              price: bales ? undefined : (amount ?? undefined),
               bale_price: bales ? (bale ?? undefined) : undefined,
               haulage: bales ? (haulage ?? undefined) : undefined,
               bale_kg: bales ? (weighs ?? undefined) : undefined,
@@ -69,7 +69,7 @@
         say: 'The price is kept.',
         undo: () => back(of, id),
         then: () => {
-          price = bale = haulage = weighs = null
+          amount = bale = haulage = weighs = null
           note = ''
           adding = false
         },
@@ -101,7 +101,9 @@
       <li class="flex items-start gap-2 border-b border-line py-2 {p.holds ? '' : 'text-soft'}">
         <span class="flex-1"
           >{p.name}<span class="flex items-baseline gap-2"
-            ><strong class="figure text-lg">{money(p.price)}</strong><span class="text-soft">{words[p.of]}</span></span
+            ><strong class="figure text-lg">{price(p.price, units[p.of])}</strong><span class="text-soft"
+              >{p.of === 'tonne' ? 'delivered' : ''}</span
+            ></span
           ><span class="block text-sm text-soft"
             >{p.holds ? 'since' : 'from'}
             {day(p.from_day)}{p.bale_price !== null && p.bale_kg !== null
@@ -133,7 +135,7 @@
             label="Known as"
             bind:value={by}
             options={[
-              { value: 'whole', label: 'the price of a tonne, delivered' },
+              { value: 'whole', label: 'the price by weight, delivered' },
               { value: 'bales', label: 'the price of a bale, and haulage' },
             ]}
           />{/if}
@@ -159,8 +161,10 @@
         {:else}
           <NumberField
             compact
-            label={kind === 'buy' ? 'A tonne delivered costs' : (own[item as keyof typeof own]?.of ?? 'A hectare costs')}
-            bind:value={price}
+            label={own[item as keyof typeof own]?.of ?? 'It costs'}
+            unit={kind === 'buy' ? 'per_t' : (own[item as keyof typeof own]?.unit ?? 'per_ha')}
+            hint={kind === 'buy' ? 'delivered' : undefined}
+            bind:value={amount}
             error={write.at('price')}
           />
         {/if}

@@ -191,7 +191,7 @@
                       0,
                     )} days.
                     {#each r.drought as d, i (d.at)}{i ? ' ' : ''}By {day(d.at)}
-                      {share(d.grown_of_ordinary)} had grown since {month(r.from)}: {d.leave.length
+                      {share(d.grown_of_ordinary)} of what should have grown was there: {d.leave.length
                         ? `you would have parted with ${goes(d.leave).join('; ')}`
                         : 'nobody leaves'}.{/each}
                   {:else}too few walks to say what grew.{/if}
@@ -247,7 +247,7 @@
                 <tr class="border-t border-line align-top">
                   <th scope="row" class="py-2 text-left font-semibold"
                     >{kinds[s.kind]}<span class="block text-sm font-normal text-soft"
-                      >{number(s.days, 'day', house.system, 0)} days; a hectare gives {withUnit(
+                      >{number(s.days, 'day', house.system, 0)} days; it gives {withUnit(
                         s.eaten_kg_dm_ha,
                         'kg_ha',
                         house.system,

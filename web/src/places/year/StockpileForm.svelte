@@ -50,6 +50,7 @@
         }),
       ),
     )
+  const kg = (x: number) => withUnit(x, 'kg_ha', house.system, 0)
   const most = $derived(Math.max(0.1, ...(answer?.strips ?? []).map((s) => s.days)))
 </script>
 
@@ -109,13 +110,9 @@
         {#if answer.hay_kg_dm}Hay beside it: <strong>{withUnit(answer.hay_kg_dm, 'kg_fodder', house.system)}</strong
           >{answer.bales !== undefined
             ? `, ${number(answer.bales, 'count', house.system, 0)} bales`
-            : '; bales are counted when one is weighed'}. It leaves about {number(answer.nitrogen_kg_ha, '', house.system, 0)} kg nitrogen,
-          {number(answer.phosphorus_kg_ha, '', house.system, 0)} phosphorus and {number(
-            answer.potassium_kg_ha,
-            '',
-            house.system,
-            0,
-          )} potassium on each hectare, middling hay counted.{/if}
+            : '; bales are counted when one is weighed'}. It leaves about {kg(answer.nitrogen_kg_ha)} nitrogen, {kg(
+            answer.phosphorus_kg_ha,
+          )} phosphorus and {kg(answer.potassium_kg_ha)} potassium, middling hay counted.{/if}
       </p>
       {#if answer.rests.length}<p class="mt-1 text-soft">
           Left alone meanwhile, to rest until spring: {answer.rests.join(', ')}.

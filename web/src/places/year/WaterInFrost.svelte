@@ -5,7 +5,7 @@
   import Button from '../../ui/Button.svelte'
   import { house } from '../../ui/house.svelte'
   import NumberField from '../../ui/NumberField.svelte'
-  import { number } from '../../ui/units'
+  import { withUnit } from '../../ui/units'
 
   // An overflow by a bucket and a watch; a waterer against those who come at once.
   let { farm }: { farm: string } = $props()
@@ -24,7 +24,7 @@
   const known = $derived([head, each, minutes, flow, holds].every((x) => x !== null))
   const work = (of: Question<Schemas['FrostView']>, body: Schemas['FrostInput']) =>
     of.ask(() => ask(api.POST('/api/farms/{farm}/year/frost', { params: { path: { farm } }, body })))
-  const litres = (l: number) => `${number(l, '', house.system, 0)} l`
+  const litres = (l: number) => withUnit(l, 'l', house.system, 0)
 </script>
 
 <form
@@ -36,7 +36,7 @@
 >
   <h3>Left running over night</h3>
   <div class="grid grid-cols-3 items-start gap-3">
-    <NumberField compact label="A bucket of, l" bind:value={bucket} error={over.at('bucket_l')} />
+    <NumberField compact label="A bucket of" unit="l" bind:value={bucket} error={over.at('bucket_l')} />
     <NumberField compact label="is full in, s" bind:value={seconds} error={over.at('seconds')} />
     <NumberField compact label="for hours" bind:value={hours} error={over.at('hours')} />
   </div>
@@ -44,7 +44,7 @@
 </form>
 {#if over.answer?.flow_l_min !== undefined}
   <p class="mt-1" aria-live="polite">
-    <strong class="figure">{number(over.answer.flow_l_min, '', house.system, 1)} l</strong> a minute,
+    <strong class="figure">{withUnit(over.answer.flow_l_min, 'l_min', house.system, 1)}</strong>,
     <strong class="figure">{litres(over.answer.waste_l_night!)}</strong> a night: led away in a pipe to a ditch or drain, never over
     the path or the gateway, where it turns to ice.
   </p>
@@ -61,10 +61,10 @@
   <h3>When all come at once</h3>
   <div class="grid grid-cols-3 items-start gap-3">
     <NumberField compact label="Head" bind:value={head} error={drinks.at('head')} />
-    <NumberField compact label="Litres each" bind:value={each} error={drinks.at('litres_each')} />
+    <NumberField compact label="Each drinks" unit="l" bind:value={each} error={drinks.at('litres_each')} />
     <NumberField compact label="In minutes" bind:value={minutes} error={drinks.at('minutes')} />
-    <NumberField compact label="Runs in, l/min" bind:value={flow} error={drinks.at('flow_l_min')} />
-    <NumberField compact label="It holds, l" bind:value={holds} error={drinks.at('holds_l')} />
+    <NumberField compact label="Runs in" unit="l_min" bind:value={flow} error={drinks.at('flow_l_min')} />
+    <NumberField compact label="It holds" unit="l" bind:value={holds} error={drinks.at('holds_l')} />
   </div>
   <div><Button type="submit" disabled={!known}>Is it enough?</Button></div>
 </form>

@@ -66,7 +66,7 @@
       </Empty>
     {:else}
       <div class="wall flex min-h-0 flex-1 max-md:flex-col max-md:overflow-y-auto">
-        <div class="plain-scroll min-w-0 flex-1 p-5 max-md:flex-none max-md:overflow-visible max-md:p-3">
+        <div class="plain-scroll min-w-0 flex-1 p-5 pb-24 max-md:flex-none max-md:overflow-visible max-md:p-3">
           <div class="flex flex-wrap items-end gap-x-4 gap-y-1">
             <h1 class="flex-1">Year</h1>
             <p class="order-last w-full text-soft">

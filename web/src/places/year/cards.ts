@@ -6,19 +6,26 @@ type Option = Schemas['Option']
 
 /** What is asked of a card that is no input of the reference, as it is put down and priced. */
 export const own = {
-  head: { label: 'Head: more or fewer', price: 'A head that goes: what it would have left', of: 'A head less forgoes' },
-  wean: { label: 'Wean: young leave earlier', price: 'A young one that goes at weaning', of: 'A young one less forgoes' },
+  head: { label: 'Head: more or fewer', price: 'A head that goes: what it would have left', of: 'A head less forgoes', unit: '' },
+  wean: {
+    label: 'Wean: young leave earlier',
+    price: 'A young one that goes at weaning',
+    of: 'A young one less forgoes',
+    unit: '',
+  },
   rent: {
     label: 'Rent: ground of somebody else’s',
-    price: 'Ground that is rented, a hectare for its time',
-    of: 'A hectare costs',
+    price: 'Ground that is rented, for its time',
+    of: 'It costs',
+    unit: 'per_ha',
   },
-  divide: { label: 'Divide: a field in more parts', price: 'A further division, a hectare', of: 'A hectare costs' },
-  top: { label: 'Top: so that it comes leafy', price: 'Topping, a hectare', of: 'A hectare costs' },
+  divide: { label: 'Divide: a field in more parts', price: 'A further division', of: 'It costs', unit: 'per_ha' },
+  top: { label: 'Top: so that it comes leafy', price: 'Topping', of: 'It costs', unit: 'per_ha' },
   behind: {
     label: 'Behind: goats or sheep on weeds and browse',
     price: 'A head of goats or sheep that comes behind',
     of: 'A head costs',
+    unit: '',
   },
 } as const
 
@@ -37,7 +44,7 @@ export function cardName(c: Option, means: Schemas['YearMeans'], rows: Schemas['
   return [
     c.input ? (names[c.input] ?? means.inputs.find((i) => i.id === c.input)?.name) : `Head of ${group}`,
     means.fields.find((f) => f.id === c.field_id)?.name ?? '',
-    c.tonnes ? withUnit(c.tonnes * 1000, 'kg_fodder', house.system) : '',
+    c.tonnes ? withUnit(c.tonnes, 't', house.system) : '',
     head && (c.input === 'wean' ? `${head} young go` : c.head! > 0 ? `${head} come` : `${head} go`),
     new Date(month).toLocaleDateString('en', { month: 'long', timeZone: house.farm?.time_zone }),
   ]
