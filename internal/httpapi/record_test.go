@@ -194,6 +194,10 @@ func TestCardsOfStockAndGround(t *testing.T) {
 	require.Equal(t, http.StatusOK, status, out)
 	assert.Equal(t, []any{"Nitrogen, late winter, on winter annuals"}, out["lacks_price"])
 	bare := out["cost"].(float64)
+	kept := map[string]any{"id": id(), "name": "A crop", "reason": "", "options": []any{map[string]any{"input": "winter_annual_tilled", "month": 2, "field_id": field, "price": 300}, map[string]any{"input": "wean", "month": 1, "group": 0}}}
+	status, list := ida.call("POST", base+"/year/scenarios", kept)
+	require.Equal(t, http.StatusOK, status, list)
+	assert.EqualValues(t, 2, list["scenarios"].([]any)[1].(map[string]any)["unpriced"], "one has no price, one obliges what has none")
 	status, out = try(map[string]any{"input": "winter_annual_tilled", "month": 2, "field_id": field, "price": 300, "companions": []any{map[string]any{"input": "nitrogen_winter_annual", "price": 100}}})
 	require.Equal(t, http.StatusOK, status, out)
 	assert.Empty(t, out["lacks_price"])

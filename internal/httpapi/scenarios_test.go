@@ -188,6 +188,8 @@ func TestScenariosAreKeptAndHeldBesideEachOther(t *testing.T) {
 	assert.InDelta(t, at(0)["head"], at(3)["head"], 1e-9)
 	assert.Equal(t, fmt.Sprintf("Head · %s · {n} go · September 2026", mob), at(2)["cards"].([]any)[0].(map[string]any)["text"])
 	assert.Equal(t, "the winter is long", at(1)["reason"])
+	assert.EqualValues(t, 0, at(0)["unpriced"])
+	assert.EqualValues(t, 0, at(3)["unpriced"])
 
 	// Two that are named; and as a workbook, with the same figures.
 	ids := fmt.Sprint(at(1)["id"], "&ids=", at(3)["id"])

@@ -41,6 +41,7 @@ func (s *Service) Workbook(ctx context.Context, a farm.Actor, months int, ids []
 		line("Missing in a poor year, "+scale.Symbol, func(sc ScenarioView) any { return scale.Show(sc.High) }),
 		line("Chance of falling short", func(sc ScenarioView) any { return sc.Ever }),
 		line("Cost, "+money, func(sc ScenarioView) any { return sc.Cost }),
+		line("Cards without a price", func(sc ScenarioView) any { return sc.Free }),
 		line("Work, hours", func(sc ScenarioView) any { return sc.Hours }),
 		line("Head carried", func(sc ScenarioView) any { return sc.Head }),
 		line("Carried on at the end, "+scale.Symbol, func(sc ScenarioView) any { return scale.Show(sc.Carried) }),

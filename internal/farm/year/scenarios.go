@@ -59,6 +59,7 @@ type ScenarioView struct {
 	Ever    float64          `json:"short_chance"`
 	High    float64          `json:"missing_high_kg_dm"` // in a poor year
 	Cost    float64          `json:"cost"`
+	Free    int              `json:"unpriced" doc:"cards that nobody gave a price for: what they cost is not in it"`
 	Hours   float64          `json:"hours"`
 	Head    float64          `json:"head"` // mean of the months looked at
 }
@@ -260,6 +261,9 @@ func (v *ScenarioView) reckon(c core.Case) {
 	}
 	for i, d := range done {
 		v.Cost, v.Hours = v.Cost+d.Cost, v.Hours+v.Options[i].Hours
+		if v.Options[i].Price == 0 || len(d.Lacks) > 0 {
+			v.Free++
+		}
 	}
 	b, risk := core.Balance(with, nil), core.Foresee(with, weatherYears, 1)
 	for m, e := range b.Months {

@@ -6499,6 +6499,11 @@ export interface components {
             reason: string;
             /** Format: double */
             short_chance: number;
+            /**
+             * Format: int64
+             * @description cards that nobody gave a price for: what they cost is not in it
+             */
+            unpriced: number;
             wrong?: string;
         };
         ScenariosView: {

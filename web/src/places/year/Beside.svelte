@@ -122,7 +122,9 @@
               <dt class="text-soft">in a poor year</dt>
               <dd class="figure text-right">{heap(s.missing_high_kg_dm)}</dd>
               <dt>{s.cost < 0 ? 'Brings in' : 'Costs'}</dt>
-              <dd class="figure text-right font-bold">{money(Math.abs(s.cost))}</dd>
+              <dd class="figure text-right font-bold">
+                {s.unpriced ? (s.cost ? `${money(Math.abs(s.cost))} and more` : 'not said') : money(Math.abs(s.cost))}
+              </dd>
               <dt>Work</dt>
               <dd class="figure text-right">
                 {s.hours ? `${number(s.hours, '', house.system, 0)} h` : s.id ? 'not said' : 'none'}
@@ -181,7 +183,7 @@
   .beside:fullscreen {
     overflow-y: auto;
     padding: 2rem;
-    background: var(--ground);
+    background: var(--page);
     font-size: 1.15em;
   }
   @media print {

@@ -78,7 +78,10 @@
             >{name(c)}
             {#each does(c)?.says ?? [] as s, i (i)}<span class="block text-sm text-soft"><Reason reason={s} /></span>{/each}
             {#if does(c)}{@const e = does(c)!}<span class="block text-sm"
-                >closes <strong>{withUnit(Math.max(0, e.closes_kg_dm), 'kg_fodder', house.system)}</strong> of the gap{e.cost_a_tonne_closed
+                >{e.closes_kg_dm < -1 ? 'makes the gap larger by' : 'closes'}
+                <strong>{withUnit(Math.abs(e.closes_kg_dm), 'kg_fodder', house.system)}</strong>{e.closes_kg_dm < -1
+                  ? ''
+                  : ' of the gap'}{e.cost_a_tonne_closed
                   ? `, ${price(e.cost_a_tonne_closed, 'per_t')} eaten when it was short`
                   : ''}</span
               >{/if}</span

@@ -263,7 +263,7 @@
           </table>
           <p class="mt-2">
             To feed today’s stock on every day of the year from grass alone, {withUnit(v.grass_alone_ha, 'ha', house.system, 0)} would
-            be wanted, parted as on the right. Days are not land: a hectare closed up for winter gives less than one that grows all
+            be wanted, parted as on the right. Days are not land: ground closed up for winter gives less than ground that grows all
             summer, so the same days want more of it. What is stockpiled grazes in spring too, which is not counted.
           </p>
         {/if}
