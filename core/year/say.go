@@ -51,8 +51,14 @@ func Say(c Case, b Budget, gaps []Gap, risk Risk) (out []grazing.Reason) {
 		out = append(out, grazing.Because("It falls short in any year's weather: {l} in a good one, {h} in a poor one", kg("l", "missing in a good year", risk.Kg.Low), kg("h", "missing in a poor year", risk.Kg.High)))
 	}
 	year := b.Sum(0, min(12, len(b.Months)))
-	if spare := c.standing(b, min(12, len(b.Months))); spare > little*year.Grown {
-		out = append(out, grazing.Because("{s} grow in twelve months that nobody comes to eat: they die standing. A cut would carry some of them to the months that lack", kg("s", "dies standing", spare)))
+	months := min(12, len(b.Months))
+	if spare := c.standing(b, months); spare > little*year.Grown && year.Wanted() > 0 {
+		share := spare / year.Wanted()
+		text := "{s} that could be eaten grow in twelve months and nobody comes: they die standing, as much as {d} of all that they want, or as {h} more would eat. A cut would carry some of them to the months that lack"
+		if len(gaps) == 0 {
+			text = "{s} that could be eaten grow in twelve months and nobody comes: they die standing, as much as {d} of all that they want, or as {h} more would eat. A cut could be sold, or more mouths taken in while it grows"
+		}
+		out = append(out, grazing.Because(text, kg("s", "dies standing", spare), working.T("d", "of feed", share*c.Months[months-1].Until.Sub(now).Hours()/24, quantity.Day), working.T("h", "it would feed", math.Floor(share*c.Head(0, months)), quantity.Head)))
 	}
 	return out
 }

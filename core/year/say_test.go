@@ -9,6 +9,16 @@ import (
 	"fjell/core/year"
 )
 
+// hungryIdle is a farm whose summer grass nobody eats, and whose winter lacks.
+func hungryIdle() year.Case {
+	c := farm(12)
+	c.Store = 0
+	for m := range 4 {
+		c.Groups[0].Pasture[m] = 0
+	}
+	return c
+}
+
 func TestDoingNothingIsSaidInWords(t *testing.T) {
 	said := func(c year.Case) string {
 		b := year.Balance(c, nil)
@@ -39,4 +49,17 @@ func TestDoingNothingIsSaidInWords(t *testing.T) {
 	}
 	assert.Contains(t, said(idle), "die standing")
 	assert.NotContains(t, said(idle), "Feed is missing")
+	assert.Contains(t, said(idle), "could be sold")
+	assert.Contains(t, said(hungryIdle()), "to the months that lack")
+
+	// What is to spare is told in kilograms, days and head that agree with one another.
+	b := year.Balance(idle, nil)
+	for _, s := range year.Say(idle, b, nil, year.Foresee(idle, 20, 1)) {
+		if strings.Contains(s.Text, "die standing") {
+			year := b.Sum(0, 12)
+			share := s.Figures[0].Value / year.Wanted()
+			assert.InDelta(t, 365*share, s.Figures[1].Value, 1)
+			assert.InDelta(t, idle.Head(0, 12)*share, s.Figures[2].Value, 1)
+		}
+	}
 }

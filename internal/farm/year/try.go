@@ -32,6 +32,7 @@ type YearInput struct {
 	Life       float64          `json:"life_years"`
 	Caution    string           `json:"caution"`
 	Confidence string           `json:"confidence"`
+	Nitrogen   *float64         `json:"nitrogen_kg_ha,omitempty" doc:"at which its yield is meant"`
 	Obliges    []string         `json:"obliges" nullable:"false" doc:"the ids of inputs without which its yield does not come"`
 }
 
@@ -59,7 +60,7 @@ func (s *Service) Means(ctx context.Context, a farm.Actor) (YearMeans, error) {
 		return out, err
 	}
 	for _, in := range reference.Load().Inputs {
-		row := YearInput{ID: in.ID, Name: in.Name, Kind: in.Kind, Months: []int{}, Extra: in.Extra, Lead: in.Lead, Life: in.Life, Caution: in.Caution, Confidence: in.Confidence, Obliges: append([]string{}, in.Obliges...)}
+		row := YearInput{ID: in.ID, Name: in.Name, Kind: in.Kind, Months: []int{}, Extra: in.Extra, Lead: in.Lead, Life: in.Life, Caution: in.Caution, Confidence: in.Confidence, Nitrogen: in.Nitrogen, Obliges: append([]string{}, in.Obliges...)}
 		for _, m := range in.Apply {
 			if se.Farm.Southern {
 				m = (m+5)%12 + 1

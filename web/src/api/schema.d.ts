@@ -7608,6 +7608,11 @@ export interface components {
             /** Format: double */
             life_years: number;
             name: string;
+            /**
+             * Format: double
+             * @description at which its yield is meant
+             */
+            nitrogen_kg_ha?: number;
             /** @description the ids of inputs without which its yield does not come */
             obliges: string[];
         };

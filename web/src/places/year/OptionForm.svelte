@@ -166,6 +166,19 @@
       {/each}
     </fieldset>
   {/if}
+  {#if input}
+    <p class="text-sm">
+      {[
+        input.nitrogen_kg_ha && `${withUnit(input.nitrogen_kg_ha, 'kg_ha', house.system, 0)} of nitrogen`,
+        `feeds ${number(input.lead_time_days, 'day', house.system, 0)} days after`,
+        input.life_years > 1 &&
+          `works for ${number(input.life_years, 'count', house.system)} years, its cost is spread over them`,
+        input.life_years === 1 && 'for one season',
+      ]
+        .filter(Boolean)
+        .join('; ')}.
+    </p>
+  {/if}
   {#if input?.extra_yield_t_ha}
     <p class="text-sm text-soft">
       {number(input.extra_yield_t_ha.low, 't_ha', house.system, 1)} to {withUnit(
