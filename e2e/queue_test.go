@@ -38,13 +38,13 @@ func TestTheWeeklyLook(t *testing.T) {
 	b.fill("Cost a head", "900")
 	b.click("Try it")
 	b.sees("too much at once: a hole of")
-	b.sees("It costs 54 000 in your money.")
+	b.sees("It costs 54 000 NOK.")
 	b.accessible("levers and what comes of them")
 	b.click("Set aside, to compare")
 	b.sees("of feed missing")
 	assert.Equal(t, "0", b.count(`ul[aria-label="What is tried"]`))
 	b.click("Take up: Cut now")
-	b.sees("It costs 54 000 in your money.")
+	b.sees("It costs 54 000 NOK.")
 
 	// One of them off: the rest is worked out anew.
 	b.ask(`document.querySelector('ul[aria-label="What is tried"] li:last-child input').click(), ''`)
@@ -172,4 +172,20 @@ func TestTheQueueIsPutInAnOrderOfItsOwn(t *testing.T) {
 	b.sees("Written into the book of the fodder store.")
 	b.sees("Bought · 10 bales")
 	b.accessible("the fodder store")
+}
+
+// What is tried is held against the farm as it is: when the farm has gone on meanwhile, it is asked about anew.
+func TestWhatIsTriedFollowsTheFarm(t *testing.T) {
+	b := onTheDemoFarm(t, 1280, 800)
+	b.keys("5")
+	b.sees("Next eight weeks")
+	b.click("Cut now")
+	b.click("Try it")
+	b.sees("it comes back slower, and leafier")
+	asked := `performance.getEntriesByType('resource').filter((e) => e.name.endsWith('/queue/try')).length`
+	before := b.ask(`String(` + asked + `)`)
+	b.click("demo clock")
+	b.sees("Thu 11 June")
+	b.until("asked about anew", asked+" > "+before)
+	b.until("with its card", `document.querySelectorAll('ul[aria-label="What is tried"] li').length === 1`)
 }

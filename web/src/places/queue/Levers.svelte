@@ -1,10 +1,12 @@
 <script lang="ts">
   import { api, ask, Refusal, type Schemas } from '../../api/client'
+  import type { Trial } from '../../api/trial.svelte'
   import Button from '../../ui/Button.svelte'
   import Figure from '../../ui/Figure.svelte'
   import { house } from '../../ui/house.svelte'
-  import Icon from '../../ui/Icon.svelte'
+  import { money } from '../../ui/money'
   import Reason from '../../ui/Reason.svelte'
+  import TrialCards from '../../ui/TrialCards.svelte'
   import { number, withUnit } from '../../ui/units'
   import Decide from './Decide.svelte'
   import LeverForm from './LeverForm.svelte'
@@ -16,10 +18,9 @@
     farm: string
     view: Schemas['QueueView']
     mobs: Schemas['MobView'][]
-    tried: Schemas['TryView'] | null
-    ontried: (t: Schemas['TryView'] | null) => void
+    trial: Trial<Lever, Schemas['TryView']>
   }
-  let { farm, view, mobs, tried, ontried }: Props = $props()
+  let { farm, view, mobs, trial }: Props = $props()
 
   interface Aside {
     levers: Lever[]
@@ -27,21 +28,19 @@
     moves: number
     money: number
   }
-  let pulled = $state.raw<Lever[]>([])
-  let off = $state.raw<Lever[]>([])
   let adding = $state<Kind | null>(null)
   let asides = $state.raw<Aside[]>([])
-  let refusal = $state.raw<Refusal | null>(null)
-  let silent = $state(false)
-  let asked = 0
   let advice = $state.raw<Schemas['AdviceView'][] | null>(null)
   let advising = $state(false)
 
   const mobId = $derived(view.queues[view.chosen]?.mob_ids[0] ?? '')
   const here = $derived(mobs.filter((m) => view.queues[view.chosen]?.mob_ids.includes(m.id)))
-  const on = $derived(pulled.filter((l) => !off.includes(l)))
+  const on = $derived(trial.on)
+  const tried = $derived(trial.answer)
+  // svelte-ignore state_referenced_locally
+  trial.put([]) // another queue begins with nothing
   // Its own place in what is asked: those that are off are not asked about.
-  const takes = (l: Lever) => (tried && !refusal ? tried.effects[on.indexOf(l)] : undefined)
+  const takes = (l: Lever) => (tried && !trial.refusal ? tried.effects[on.indexOf(l)] : undefined)
   const name = (l: Lever) =>
     [
       wordsOf(l.kind).label.replace('…', ''),
@@ -55,20 +54,11 @@
       .filter(Boolean)
       .join(' · ')
 
-  // Another queue, or another week of it, is asked about anew.
+  // Another queue, or one that the farm has changed meanwhile, is asked about anew.
   $effect(() => {
+    void view
     const body = { mob_id: mobId, levers: on }
-    const at = ++asked
-    refusal = null
-    silent = false
-    if (!mobId) return
-    ask(api.POST('/api/farms/{farm}/queue/try', { params: { path: { farm } }, body }))
-      .then((t) => at === asked && ontried(t))
-      .catch((error: unknown) => {
-        if (at !== asked) return
-        if (error instanceof Refusal) refusal = error
-        else silent = true
-      })
+    if (mobId) void trial.ask(() => ask(api.POST('/api/farms/{farm}/queue/try', { params: { path: { farm } }, body })))
   })
 
   const offered = $derived(
@@ -81,12 +71,8 @@
   )
 
   function add(l: Lever) {
-    pulled = [...pulled, l]
+    trial.add(l)
     adding = null
-  }
-  const anyway = () => {
-    const last = on[on.length - 1]!
-    pulled = pulled.map((l) => (l === last ? { ...l, anyway: true } : l))
   }
   async function advise() {
     advising = true
@@ -94,68 +80,29 @@
       const query = { mob_id: mobId }
       advice = (await ask(api.GET('/api/farms/{farm}/queue/advice', { params: { path: { farm }, query } }))).advice
     } catch (error) {
-      if (error instanceof Refusal) refusal = error
-      else silent = true
+      if (error instanceof Refusal) trial.refusal = error
+      else trial.silent = true
     } finally {
       advising = false
     }
-  }
-  function drop(l: Lever) {
-    pulled = pulled.filter((x) => x !== l)
-    off = off.filter((x) => x !== l)
-  }
-  function done() {
-    pulled = []
-    off = []
   }
   function setAside() {
     if (!tried) return
     asides = [...asides, { levers: on, missing: tried.behind.missing_days, moves: tried.behind.moves, money: tried.money }].slice(
       -4,
     )
-    pulled = []
-    off = []
+    trial.put([])
   }
 </script>
 
 <h2>Try something</h2>
 <p class="-mt-3 text-soft">Nothing is done until you do it.</p>
-{#if pulled.length}
-  <ul aria-label="What is tried" class="flex flex-col">
-    {#each pulled as l (l)}
-      <li class="flex items-start gap-2 border-b border-line py-1.5">
-        <label class="flex min-h-12 flex-1 items-center gap-3"
-          ><input
-            type="checkbox"
-            class="size-6 shrink-0 rounded border-soft text-tarn"
-            checked={!off.includes(l)}
-            onchange={() => (off = off.includes(l) ? off.filter((x) => x !== l) : [...off, l])}
-          /><span
-            >{name(l)}
-            {#each takes(l)?.says ?? [] as s, i (i)}<span class="block text-sm text-soft"><Reason reason={s} /></span>{/each}
-            {#if takes(l)?.bales}<span class="block text-sm text-soft"
-                >{number(takes(l)!.bales!, 'count', house.system)} bales</span
-              >{/if}</span
-          ></label
-        >
-        <button
-          type="button"
-          class="grid size-12 place-items-center text-soft hover:text-stop"
-          aria-label="Take back: {name(l)}"
-          onclick={() => drop(l)}><Icon name="close" size={20} /></button
-        >
-      </li>
-    {/each}
-  </ul>
-{/if}
-{#if refusal}
-  <div class="rounded-xl bg-now-wash p-3 text-now-ink" role="alert">
-    {#each refusal.fields.length ? refusal.fields : [{ message: refusal.message }] as f, i (i)}<p>{f.message}</p>{/each}
-    {#if refusal.unusual}<div class="mt-2"><Button onclick={anyway}>Try it anyway</Button></div>{/if}
-  </div>
-{:else if silent}
-  <p class="rounded-xl bg-now-wash p-3 text-now-ink" role="status">No signal: what would come of it is worked out at the farm.</p>
-{/if}
+<TrialCards {trial} {name}>
+  {#snippet of(l)}
+    {#each takes(l)?.says ?? [] as s, i (i)}<span class="block text-sm text-soft"><Reason reason={s} /></span>{/each}
+    {#if takes(l)?.bales}<span class="block text-sm text-soft">{number(takes(l)!.bales!, 'count', house.system)} bales</span>{/if}
+  {/snippet}
+</TrialCards>
 {#if adding}
   {#key adding}
     <LeverForm
@@ -194,9 +141,7 @@
         <ul class="text-[15px]">
           {#each a.why as w, k (k)}<li><Reason reason={w} />.</li>{/each}
         </ul>
-        <Button kind="quiet" label="Try advice {i + 1}" onclick={() => ((pulled = a.levers), (off = []))}
-          >Try advice {i + 1}</Button
-        >
+        <Button kind="quiet" label="Try advice {i + 1}" onclick={() => trial.put(a.levers)}>Try advice {i + 1}</Button>
       </div>
     {:else}
       <p>Nothing that Fjell can try beats leaving it as it is.</p>
@@ -207,7 +152,7 @@
     </p>
   </section>
 {/if}
-{#if tried && !refusal}
+{#if tried && !trial.refusal}
   <section aria-label="Next eight weeks">
     <h3>Next eight weeks</h3>
     <Weeks {tried} />
@@ -236,14 +181,13 @@
     </table>
     {#if tried.money || tried.hours}
       <p class="mt-2">
-        {tried.money < 0 ? 'It brings in' : 'It costs'}
-        <strong>{number(Math.abs(tried.money), '', house.system, 0)}</strong> in your money{#if tried.hours}
+        {tried.money < 0 ? 'It brings in' : 'It costs'} <strong>{money(Math.abs(tried.money))}</strong>{#if tried.hours}
           and {withUnit(tried.hours, 'hour', house.system)} of labour{/if}.
       </p>
     {/if}
     {#if on.length}
       <div class="mt-3"><Button onclick={setAside}>Set aside, to compare</Button></div>
-      {#if house.may('manager')}<Decide {farm} {mobId} levers={on} ondecided={done} />{/if}
+      {#if house.may('manager')}<Decide {farm} {mobId} levers={on} ondecided={() => trial.put([])} />{/if}
     {/if}
   </section>
 {/if}
@@ -257,11 +201,11 @@
             >{a.levers.map(name).join(' + ')}
             <span class="block text-sm text-soft"
               >{withUnit(a.missing, 'day', house.system)} of feed missing, {a.moves} moves{a.money
-                ? `, ${number(a.money, '', house.system, 0)}`
+                ? `, ${money(a.money)}`
                 : ''}</span
             ></span
           >
-          <Button kind="quiet" label="Take up: {a.levers.map(name).join(' + ')}" onclick={() => ((pulled = a.levers), (off = []))}
+          <Button kind="quiet" label="Take up: {a.levers.map(name).join(' + ')}" onclick={() => trial.put(a.levers)}
             >Take up</Button
           >
         </li>

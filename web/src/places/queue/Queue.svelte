@@ -2,6 +2,7 @@
   import { push } from 'svelte-spa-router'
   import { api, ask, type Schemas } from '../../api/client'
   import { useDecisions, useFodder, useMobs, useQueue } from '../../api/queries.svelte'
+  import { Trial } from '../../api/trial.svelte'
   import { Write } from '../../api/write.svelte'
   import { address } from '../../ui/address'
   import Button from '../../ui/Button.svelte'
@@ -21,6 +22,7 @@
   import Decisions from './Decisions.svelte'
   import Fodder from './Fodder.svelte'
   import Levers from './Levers.svelte'
+  import type { Lever } from './levers'
 
   let { params }: { params: { farm: string } } = $props()
 
@@ -37,7 +39,8 @@
   )
   const fodder = useFodder(() => params.farm)
   const v = $derived(queue.data)
-  let tried = $state.raw<Schemas['TryView'] | null>(null)
+  const trial = new Trial<Lever, Schemas['TryView']>()
+  const tried = $derived(trial.answer)
   let above = $state(false)
   let sort = $state<'turn' | 'mass' | 'rest' | 'ready' | 'own'>('turn')
   let bars = $state<Bars | null>(null)
@@ -396,13 +399,7 @@
             </p>
             <Button onclick={() => address.show({ back: '' })}>Back to today</Button>
           {:else}
-            {#key v.queues[v.chosen]?.mob_ids[0]}<Levers
-                farm={params.farm}
-                view={v}
-                mobs={mobs.data}
-                {tried}
-                ontried={(t) => (tried = t)}
-              />{/key}
+            {#key v.queues[v.chosen]?.mob_ids[0]}<Levers farm={params.farm} view={v} mobs={mobs.data} {trial} />{/key}
           {/if}
         </Shoulder>
       </div>

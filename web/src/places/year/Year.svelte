@@ -2,6 +2,7 @@
   import { tick } from 'svelte'
   import { push } from 'svelte-spa-router'
   import type { Schemas } from '../../api/client'
+  import { Trial } from '../../api/trial.svelte'
   import { useBudget, useMeans, usePrices } from '../../api/queries.svelte'
   import { address } from '../../ui/address'
   import Button from '../../ui/Button.svelte'
@@ -36,8 +37,8 @@
   )
   const means = useMeans(() => params.farm)
   const prices = usePrices(() => params.farm)
-  let cards = $state.raw<Schemas['Option'][]>([])
-  let tried = $state.raw<Schemas['YearTryView'] | null>(null)
+  const trial = new Trial<Schemas['Option'], Schemas['YearTryView']>()
+  const tried = $derived(trial.answer)
   let losing = $state(false)
   const v = $derived(tried?.with ?? year.data)
   const as = $derived(address.get('as'))
@@ -45,7 +46,7 @@
   const sides = ['Gaps', 'What if?', 'Prices'] as const
   const side = $derived(sides.find((s) => s === address.get('see')) ?? 'Gaps')
   const put = (list: Schemas['Option'][]) => {
-    cards = list
+    trial.put(list)
     address.show({ as: '', see: 'What if?', month: '' })
     void tick().then(() => document.querySelector('#year-side')?.scrollIntoView({ block: 'start' }))
   }
@@ -246,11 +247,15 @@
                     rows={year.data.months}
                     means={means.data}
                     prices={prices.data?.prices ?? []}
-                    bind:cards
-                    {tried}
-                    ontried={(t) => (tried = t)}
+                    {trial}
                   />
-                  <Advice farm={params.farm} {months} {cards} onput={put} onprices={() => address.show({ see: 'Prices' })} />
+                  <Advice
+                    farm={params.farm}
+                    {months}
+                    cards={trial.cards}
+                    onput={put}
+                    onprices={() => address.show({ see: 'Prices' })}
+                  />
                 </div>
               {/if}
               {#if side === 'Gaps'}
