@@ -54,6 +54,28 @@ func TestYearsOnRecordSpeakOfWhatIsCarried(t *testing.T) {
 	assert.Contains(t, fmt.Sprint(out["records"]), "the sale")
 }
 
+// A year later the same year on record, read as the farm stood then, says what it said.
+func TestAYearOnRecordStays(t *testing.T) {
+	ida, base := yearFarm(t)
+	records := func() []any {
+		status, v := ida.call("GET", base+"/year/land", nil)
+		require.Equal(t, http.StatusOK, status, v)
+		return v["records"].([]any)
+	}
+	before := records()[0].(map[string]any)
+	for days := 365; days > 0; days -= min(days, 31) {
+		status, out := ida.call("POST", "/api/clock/forward", map[string]any{"days": min(days, 31)})
+		require.Less(t, status, 300, out)
+	}
+	two := records()
+	require.Len(t, two, 2, "two whole years now")
+	after := two[1].(map[string]any)
+	for _, figure := range []string{"eaten_kg_dm", "cut_kg_dm", "bought_kg_dm", "head", "growth_of_ordinary", "growth_days"} {
+		assert.InEpsilon(t, before[figure], after[figure], 0.01, figure)
+	}
+	assert.Equal(t, before["from"], after["from"])
+}
+
 // A reserve of ground and a reserve of growth are two deductions: the second is taken when somebody says that both are meant.
 func TestAReserveIsKeptBackOnce(t *testing.T) {
 	ida, base := yearFarm(t)
