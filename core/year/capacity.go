@@ -104,3 +104,38 @@ func CarryingCapacity(c Case, reserve float64, proven Proven, beginner bool) (Ca
 		working.New("To begin with", "h × b", out.Start, quantity.Head, working.T("b", "for a beginner less, until years on record prove more", begin, quantity.Share)))
 	return out, nil
 }
+
+// Stocked is stock against land as they are: who grazes, for how long, on how much ground, and what grows there.
+type Stocked struct {
+	Head    float64 // mean of the days at grass, whole
+	Days    float64 // at grass; a month in which they are fed in the house by half counts by half
+	AreaHa  float64
+	Yield   float64 // kg DM/ha that grow on open ground
+	Each    float64 // kg DM that a head eats at grass in a day
+	Harvest float64 // share of what grows that is eaten
+}
+
+// Stocked is the case as it is, over its months.
+func (c Case) Stocked() Stocked {
+	out := Stocked{}
+	head, eaten, grown, eatable := 0.0, 0.0, 0.0, 0.0 // head-days, kg DM
+	for m, month := range c.Months {
+		there, grass, all := 0.0, 0.0, 0.0
+		for _, g := range c.Groups {
+			there, grass, all = there+g.Head[m], grass+g.Pasture[m], all+g.Pasture[m]+g.Indoors[m]
+		}
+		if all > 0 {
+			days := month.Days() * grass / all
+			out.Days, head, eaten = out.Days+days, head+there*days, eaten+grass
+		}
+		for _, pc := range c.Pieces {
+			grown, eatable = grown+pc.Grown[m], eatable+pc.Grown[m]*pc.Harvest
+		}
+	}
+	for _, pc := range c.Pieces {
+		out.AreaHa += pc.AreaHa
+	}
+	out.Head, out.Each = math.Round(head/max(out.Days, 1e-9)), eaten/max(head, 1e-9)
+	out.Yield, out.Harvest = grown/max(out.AreaHa, 1e-9), eatable/max(grown, 1e-9)
+	return out
+}

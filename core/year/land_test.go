@@ -126,3 +126,22 @@ func ExampleDivideOrBuy() {
 	fmt.Printf("%.0f t more, as much as %.1f ha; paid back in %.1f years\n", out.Extra, out.Hectares, out.Payback)
 	// Output: 33 t more, as much as 8.5 ha; paid back in 0.5 years
 }
+
+// Stock against land as they are: head times what each eats times days is what was eaten at grass.
+func TestStockAsItStands(t *testing.T) {
+	c := ley(12)
+	is := c.Stocked()
+	assert.InDelta(t, 40, is.Head, 1e-9)
+	assert.InDelta(t, 214, is.Days, 1e-9, "April to October")
+	assert.InDelta(t, 20, is.AreaHa, 1e-9)
+	assert.InDelta(t, 0.7, is.Harvest, 1e-9)
+	all := year.Balance(c, nil).Sum(0, 12)
+	assert.InDelta(t, all.Pasture, is.Head*is.Each*is.Days, 1e-6)
+	assert.InDelta(t, all.Eatable+all.Left, is.Yield*is.AreaHa, 1e-6, "what is cut grows for another time")
+	half := c
+	half.Groups = []year.Group{c.Groups[0]}
+	half.Groups[0].Indoors = append([]float64{}, c.Groups[0].Indoors...)
+	half.Groups[0].Indoors[0] = half.Groups[0].Pasture[0]
+	assert.InDelta(t, 214-15, half.Stocked().Days, 1e-9, "in the house by half")
+	assert.Zero(t, year.Case{}.Stocked().Days)
+}

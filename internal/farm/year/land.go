@@ -113,27 +113,11 @@ func (s *Service) Stocking(_ context.Context, _ farm.Actor, in StockingInput) (S
 	return stock.Solve(in)
 }
 
-// stocking is the farm as it is: its head, the days on which they are at grass, its ground, and what grows there in the twelve months to come.
-func stocking(c core.Case, area float64) StockingInput {
-	head, eaten, days, grown, eatable := 0.0, 0.0, 0.0, 0.0, 0.0
-	for m, month := range c.Months {
-		there, grass, all := 0.0, 0.0, 0.0
-		for _, g := range c.Groups {
-			there += g.Head[m]
-			grass, all = grass+g.Pasture[m], all+g.Pasture[m]+g.Indoors[m]
-		}
-		if all > 0 {
-			out := month.Days() * grass / all
-			days, head, eaten = days+out, head+there*out, eaten+grass
-		}
-		for _, pc := range c.Pieces {
-			grown, eatable = grown+pc.Grown[m], eatable+pc.Grown[m]*pc.Harvest
-		}
-	}
-	in := StockingInput{Harvest: eatable / max(grown, 1e-9)}
-	if days > 0 && head > 0 && area > 0 {
-		mean, yield := math.Round(head/days), grown/area
-		in.Head, in.Days, in.AreaHa, in.YieldHa, in.Each = &mean, &days, &area, &yield, eaten/head
+// stocking is the farm as it is, where it has stock at grass.
+func stocking(is core.Stocked) StockingInput {
+	in := StockingInput{Harvest: is.Harvest}
+	if is.Days > 0 && is.Head > 0 && is.AreaHa > 0 {
+		in.Head, in.Days, in.AreaHa, in.YieldHa, in.Each = &is.Head, &is.Days, &is.AreaHa, &is.Yield, is.Each
 	}
 	return in
 }
@@ -227,7 +211,7 @@ func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64, 
 	for _, pc := range c.Pieces {
 		out.AreaHa += pc.AreaHa
 	}
-	out.Stocking = stocking(c, out.AreaHa)
+	out.Stocking = stocking(c.Stocked())
 	leave, wheres := out.Drought.order(c, se, view.Drought)
 	out.Lately.goesOn(c, se, leave, wheres)
 	out.Drought.rehearse(c, leave, wheres)
