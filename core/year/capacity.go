@@ -63,12 +63,20 @@ func (c Case) carries(growth []float64) float64 {
 	return low
 }
 
+// CheckReserve refuses a share of growth that nobody keeps back.
+func CheckReserve(reserve float64) error {
+	if !(reserve >= 0 && reserve <= 0.9) {
+		return quantity.Refuse("reserve", reserve, "must be 0 to 90 %%")
+	}
+	return nil
+}
+
 // CarryingCapacity finds how much stock the farm's own feed carries in an ordinary year, when a share of its growth is kept back for a drought. It looks for the most with
 // which no month is short; that is less than the sums of the year allow wherever feed does not keep until it is wanted. What lies in the store today was not grown
 // in the year to come, so that it is left out. A beginner starts with less, raised by what whole years on record have proven.
 func CarryingCapacity(c Case, reserve float64, proven Proven, beginner bool) (Capacity, error) {
-	if !(reserve >= 0 && reserve <= 0.9) {
-		return Capacity{}, quantity.Refuse("reserve", reserve, "must be 0 to 90 %%")
+	if err := CheckReserve(reserve); err != nil {
+		return Capacity{}, err
 	}
 	c.Store = 0
 	growth := make([]float64, len(c.Months))

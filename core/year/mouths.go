@@ -41,12 +41,12 @@ func (c *Case) head(o Option) (Done, error) {
 	if o.Head == 0 || -o.Head > there || o.Head > 1e5 {
 		return Done{}, quantity.Refuse("head", o.Head, "say how many come or go: there are %.0f then", there)
 	}
-	mixed := there // those that go are mixed as the group is, young that a card before has sold counted in
-	if g.Suckled != nil {
-		mixed += g.Suckled[o.Month].Gone
+	if there <= 0 {
+		return Done{}, quantity.Refuse("head", o.Head, "nobody of %s is there then, so that what one more of them eats is not known", g.Name)
 	}
-	change := 1 + o.Head/mixed
 	g.own()
+	// Those that go are mixed as the group is, young that a card before has sold counted in.
+	change := 1 + o.Head/(there+g.Suckled[o.Month].Gone)
 	spared, by := 0.0, make([]float64, len(c.Months))
 	for m := o.Month; m < len(c.Months); m++ {
 		by[m] = (g.Pasture[m] + g.Indoors[m]) * (1 - change)

@@ -198,6 +198,18 @@ func TestCardsOfEveryKindConserve(t *testing.T) {
 	})
 }
 
+// Where nobody of a group is there, nobody can come like them: what such a one eats is not known.
+func TestNobodyComesLikeNobody(t *testing.T) {
+	c := suckled(12)
+	c.Groups[0].Head[3], c.Groups[0].Pasture[3] = 0, 0
+	for _, head := range []float64{5, -5} {
+		_, _, err := c.With([]year.Option{{Head: head, Month: 3}})
+		assert.ErrorContains(t, err, "options[0].head", "%g", head)
+	}
+	_, _, err := c.With([]year.Option{{Input: year.Behind, Field: "F0", Month: 1, Head: 10, Class: "doe_dry", Share: 0.2}, {Group: 1, Head: 5, Month: 2}})
+	assert.ErrorContains(t, err, "options[1].head", "those behind are a card, no mob")
+}
+
 func TestHeadThatComeBringTheirYoung(t *testing.T) {
 	c := suckled(12)
 	with, _ := done(t, c, year.Option{Head: 20, Month: 2})

@@ -96,6 +96,8 @@ func TestAReserveIsKeptBackOnce(t *testing.T) {
 	k = land("?reserve=0.25")
 	assert.Equal(t, true, k["reserve_asked"])
 	assert.Zero(t, k["reserve"])
+	status, out = ida.call("GET", base+"/year/land?reserve=2", nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status, out)
 	both := land("?reserve=0.25&both=true")
 	assert.Equal(t, false, both["reserve_asked"])
 	assert.InDelta(t, 0.25, both["reserve"], 1e-9)

@@ -176,6 +176,11 @@ func (s *Service) StockLand(ctx context.Context, a farm.Actor, reserve float64, 
 	if err != nil {
 		return out, err
 	}
+	if reserve >= 0 {
+		if err := core.CheckReserve(reserve); err != nil {
+			return out, err
+		}
+	}
 	kept, asked := se.Kept(), false
 	switch {
 	case reserve < 0 && kept > 0:
